@@ -1,0 +1,307 @@
+//! One place decides what ground is, and says why.
+
+use glam::{DVec3, Vec3};
+
+use super::closest::Feature;
+use super::slide::Planes;
+use super::surroundings::{Contact, Surroundings};
+use crate::math::flatten;
+use crate::terrain::Facet;
+
+/// Why the ground carries the character, or does not.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+#[non_exhaustive]
+pub enum Support {
+    /// Nothing underfoot.
+    #[default]
+    None,
+    /// A walkable face.
+    Firm,
+    /// An edge or a round top, with enough of the foot on it or a step's height below.
+    Edge,
+    /// Surfaces too steep one by one that hold the character up between them.
+    Wedge,
+    /// Too much of the foot is over a drop.
+    Slipping,
+    /// The surface is steeper than the tuned limit.
+    TooSteep,
+}
+
+impl Support {
+    /// True where it carries the character.
+    #[must_use]
+    pub fn is_firm(self) -> bool {
+        matches!(self, Support::Firm | Support::Edge | Support::Wedge)
+    }
+
+    /// What a person would call it.
+    #[must_use]
+    pub fn words(self) -> &'static str {
+        match self {
+            Support::None => "nothing underfoot",
+            Support::Firm => "firm",
+            Support::Edge => "firm on an edge",
+            Support::Wedge => "held between steep faces",
+            Support::Slipping => "too much of the foot over a drop",
+            Support::TooSteep => "too steep",
+        }
+    }
+}
+
+/// What a character stands on, and why it carries.
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+pub struct Ground {
+    /// Where it is touched, in the world, metres.
+    pub point: DVec3,
+    /// Unit normal of the surface walked on; zero where there is none.
+    pub normal: Vec3,
+    /// The game's own number of what it is made of.
+    pub surface: u16,
+    /// Why it carries or does not.
+    pub support: Support,
+    /// The game's own name of the body it belongs to; 0 is the world.
+    pub body: u64,
+}
+
+/// What makes ground walkable: from the tuning, ready for use.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Limits {
+    /// Cosine of the steepest slope that can be walked on.
+    pub least_up: f32,
+    /// How far the foot's middle may be beyond an edge, metres.
+    pub overhang: f32,
+    /// The step height, metres.
+    pub step: f32,
+}
+
+impl Limits {
+    pub fn walkable(&self, normal: Vec3, up: Vec3) -> bool {
+        // A slope of exactly the limit is walkable, rounding or not.
+        normal.dot(up) >= self.least_up - 2e-6
+    }
+}
+
+/// The surfaces the feet can move along: one on open ground, more in a hollow.
+#[derive(Clone, Copy, Debug, Default)]
+pub(crate) struct Footholds {
+    normals: [Vec3; 6],
+    count: usize,
+}
+
+impl Footholds {
+    fn add(&mut self, normal: Vec3) {
+        if self.count < self.normals.len() && !self.normals[..self.count].contains(&normal) {
+            self.normals[self.count] = normal;
+            self.count += 1;
+        }
+    }
+
+    /// The one surface that motion along the flat direction `way` must follow so as to enter none: the one that rises
+    /// most that way.
+    pub fn along(&self, way: Vec3, up: Vec3) -> Option<Vec3> {
+        let rise = |n: &Vec3| -way.dot(*n) / n.dot(up);
+        self.normals[..self.count].iter().copied().reduce(|best, n| if rise(&n) > rise(&best) { n } else { best })
+    }
+}
+
+/// A neighbour whose normal is within this cosine continues a surface: a bend of less than a degree costs a walk a
+/// seven-thousandth of a piece of way at most.
+const CONTINUES: f32 = 0.99985;
+
+/// Contacts closer than this many tolerances touch.
+pub(crate) const TOUCHING: f32 = 20.0;
+
+/// What the contacts found at one pose amount to.
+#[derive(Clone, Copy, Debug, Default)]
+pub(crate) struct Decision {
+    pub ground: Ground,
+    pub footholds: Footholds,
+    /// The gap at the contact stood on, metres.
+    pub gap: f32,
+}
+
+impl Decision {
+    pub fn is_firm(&self) -> bool {
+        self.ground.support.is_firm()
+    }
+}
+
+impl Surroundings<'_> {
+    /// What the character stands on where it is now. Looks no further than a touch; moves nothing.
+    pub fn ground(&mut self, limits: &Limits) -> Decision {
+        self.ground_within(limits, TOUCHING * self.shape.tolerance())
+    }
+
+    /// The same, counting as a touch whatever is closer than `reach`.
+    pub fn ground_within(&mut self, limits: &Limits, reach: f32) -> Decision {
+        self.touch(reach);
+        let mut decision = Decision::default();
+        let mut best: Option<(Support, Contact, Vec3)> = None;
+        for i in 0..self.contacts.len() {
+            let contact = self.contacts[i];
+            let Some((support, normal)) = self.foothold(&contact, limits) else { continue };
+            if support.is_firm() {
+                decision.footholds.add(normal);
+            }
+            if best.as_ref().is_none_or(|b| better(support, normal, b, self.up)) {
+                best = Some((support, contact, normal));
+            }
+        }
+        if let Some((support, contact, normal)) = best {
+            decision.ground = self.ground_at(&contact, support, normal);
+            decision.gap = contact.gap;
+            if !support.is_firm() && self.is_held(reach) {
+                decision.ground.support = Support::Wedge;
+                decision.footholds.add(self.up);
+            }
+        }
+        decision
+    }
+
+    fn ground_at(&self, contact: &Contact, support: Support, normal: Vec3) -> Ground {
+        Ground {
+            point: self.patch.origin() + contact.point.as_dvec3(),
+            normal,
+            surface: contact.surface,
+            support,
+            body: self.patch.bodies[usize::from(contact.body)].id,
+        }
+    }
+
+    /// What one contact gives the feet: how it carries, and the normal that motion follows there.
+    fn foothold(&self, contact: &Contact, limits: &Limits) -> Option<(Support, Vec3)> {
+        let up = self.up;
+        // Walls, ceilings and what is behind the feet carry nothing.
+        if contact.normal.dot(up) < 1e-3 {
+            return None;
+        }
+        if contact.feature == Feature::Face {
+            let walkable = limits.walkable(contact.face, up);
+            return Some((if walkable { Support::Firm } else { Support::TooSteep }, contact.face));
+        }
+        if self.is_seam(contact) {
+            return None;
+        }
+        let Some(normal) = self.edge_normal(contact, limits) else {
+            return Some((Support::TooSteep, contact.normal));
+        };
+        let over = flatten(self.core().low - contact.point, up).length();
+        if over <= limits.overhang {
+            return Some((Support::Edge, normal));
+        }
+        let feet = self.local();
+        let depth = (feet - contact.point).dot(up) + limits.step + TOUCHING * self.shape.tolerance();
+        let lower = self.face_below(feet, depth, |n| limits.walkable(n, up));
+        Some((if lower { Support::Edge } else { Support::Slipping }, normal))
+    }
+
+    /// True where an edge touched lies in a face that is stood on: past a bend the surface left behind still touches
+    /// with its rim for a while, but it is the face ahead that carries.
+    fn is_seam(&self, contact: &Contact) -> bool {
+        let flush = 2.0 * TOUCHING * self.shape.tolerance();
+        let carries = |c: &&Contact| c.feature == Feature::Face && c.normal.dot(self.up) > 1e-3;
+        self.contacts.iter().filter(carries).any(|c| c.face.dot(contact.point - c.point).abs() <= flush)
+    }
+
+    /// The normal that motion follows over an edge or a round, or `None` where it is no footing.
+    ///
+    /// The rim of one walkable face is walked as that face, however steep the touch: so a stair is walked level.
+    /// Between two walkable faces the touch itself turns from one to the other. With none, only a touch that is
+    /// itself walkable carries: the top of a fence, a ridge, a ball.
+    fn edge_normal(&self, contact: &Contact, limits: &Limits) -> Option<Vec3> {
+        let (faces, level) = self.walkable_faces_at(contact, limits);
+        let touch = limits.walkable(contact.normal, self.up).then_some(contact.normal);
+        match faces {
+            0 => touch,
+            1 => Some(level),
+            _ => Some(touch.unwrap_or(level)),
+        }
+    }
+
+    /// True where the contact is on the rim of a walkable face: the edge of a tread, say.
+    pub fn is_rim(&self, contact: &Contact, limits: &Limits) -> bool {
+        contact.feature != Feature::Face && self.walkable_faces_at(contact, limits).0 > 0
+    }
+
+    /// How many walkable faces of different direction meet where `contact` touches, and the most level of them.
+    fn walkable_faces_at(&self, contact: &Contact, limits: &Limits) -> (usize, Vec3) {
+        let same = TOUCHING * 2.0 * self.shape.tolerance();
+        let mut faces = 0;
+        let mut level = Vec3::ZERO;
+        for other in self.contacts.iter().filter(|c| c.feature != Feature::Round) {
+            let here = (other.point - contact.point).abs().max_element() <= same;
+            if here && limits.walkable(other.face, self.up) && other.face.dot(level) < 0.999 {
+                faces += 1;
+                if other.face.dot(self.up) > level.dot(self.up) {
+                    level = other.face;
+                }
+            }
+        }
+        (faces, level)
+    }
+
+    /// The part of `way`, 0 to 1, over which the foot that touches the surface with this normal stays on it, or on
+    /// what continues it flatly: where it ends is where the surface bends away underfoot.
+    pub fn support_end(&self, normal: Vec3, way: Vec3) -> f32 {
+        let foot = self.core().low - normal * self.shape.radius;
+        let length = way.length();
+        let seam = 2.0 * TOUCHING * self.shape.tolerance() / length;
+        let mut covered = 0.0;
+        loop {
+            let before = covered;
+            for facet in &self.patch.facets {
+                let flat = facet.normal.dot(normal).abs() > CONTINUES;
+                if flat && facet.height_of(foot).abs() < TOUCHING * self.shape.tolerance() + length * 0.02 {
+                    let (from, to) = span_over(facet, foot, way);
+                    if from <= covered + seam && to > covered {
+                        covered = to;
+                    }
+                }
+            }
+            if covered >= 1.0 || covered == before {
+                return covered.min(1.0);
+            }
+        }
+    }
+
+    /// True where the touched surfaces leave no way down.
+    fn is_held(&self, reach: f32) -> bool {
+        let mut planes = Planes::default();
+        for contact in self.contacts.iter().filter(|c| c.gap <= reach) {
+            // Facets that share an edge touch with all but the same normal: that is one side, not two.
+            planes.add_unless_like(contact.normal.as_dvec3(), 0.9999);
+        }
+        planes.admissible(-self.up.as_dvec3()).length() < 1e-2
+    }
+}
+
+/// The part of a way, from and to between 0 and 1, that lies over a facet; empty where `from` is over `to`.
+fn span_over(facet: &Facet, start: Vec3, way: Vec3) -> (f32, f32) {
+    let (mut from, mut to) = (0.0f32, 1.0f32);
+    let corners = [facet.a, facet.b, facet.c, facet.a];
+    for edge in corners.windows(2) {
+        let inward = facet.normal.cross(edge[1] - edge[0]);
+        let (now, change) = (inward.dot(start - edge[0]), inward.dot(way));
+        if change > 0.0 {
+            from = from.max(-now / change);
+        } else if change < 0.0 {
+            to = to.min(-now / change);
+        } else if now < 0.0 {
+            return (1.0, 0.0);
+        }
+    }
+    (from, to)
+}
+
+/// Firm beats slipping beats too steep; among equals the more level surface is what one stands on.
+fn better(support: Support, normal: Vec3, than: &(Support, Contact, Vec3), up: Vec3) -> bool {
+    let rank = |s: Support| match s {
+        Support::Firm | Support::Edge | Support::Wedge => 2,
+        Support::Slipping => 1,
+        Support::TooSteep | Support::None => 0,
+    };
+    let (mine, its) = (rank(support), rank(than.0));
+    mine > its || (mine == its && normal.dot(up) > than.2.dot(up) + 1e-6)
+}

@@ -1,0 +1,10 @@
+//! What touches what: sweep, slide, ground, stairs and push-out, all on a patch.
+
+pub(crate) mod closest;
+pub(crate) mod ground;
+pub(crate) mod push;
+pub(crate) mod slide;
+pub(crate) mod surroundings;
+pub(crate) mod sweep;
+
+pub use ground::{Ground, Support};

@@ -1,0 +1,99 @@
+//! Out of what overlaps: for a spawn, a teleport, or terrain that changed under the character.
+
+use glam::{DVec3, Vec3};
+
+use super::slide::Planes;
+use super::surroundings::Surroundings;
+
+/// Corrections before it gives up: a corner of three surfaces takes three, a narrow wedge some more.
+const MOST_CORRECTIONS: usize = 24;
+
+impl Surroundings<'_> {
+    /// How deep the character is in something, metres: zero or less where it is clear of everything by its skin.
+    pub fn overlap(&mut self) -> f32 {
+        self.touch(0.0);
+        let skin = self.shape.skin();
+        self.contacts.iter().map(|c| -c.gap - skin).fold(-skin, f32::max)
+    }
+
+    /// Moves out of everything that is deeper than `allowed` under the tuned surface, the nearest way found.
+    /// Returns false, and stays where it was, where there is no way out within `most` metres.
+    pub fn push_out(&mut self, allowed: f32, most: f32) -> bool {
+        let start = self.place;
+        for _ in 0..MOST_CORRECTIONS {
+            self.touch(0.0);
+            let Some(way) = self.way_out(allowed) else { return true };
+            self.place += way;
+            if (self.place - start).length() > f64::from(most) {
+                break;
+            }
+        }
+        self.touch(0.0);
+        if self.way_out(allowed).is_none() {
+            return true;
+        }
+        self.place = start;
+        false
+    }
+
+    /// The correction for the deepest contact, turned along the others so that it leaves none of them deeper.
+    fn way_out(&self, allowed: f32) -> Option<DVec3> {
+        let deepest = self.contacts.iter().reduce(|a, b| if b.gap < a.gap { b } else { a })?;
+        if deepest.gap >= -allowed {
+            return None;
+        }
+        let out = (deepest.normal * -deepest.gap).as_dvec3();
+        let mut others = Planes::default();
+        for contact in self.contacts.iter().filter(|c| c.gap < 0.0) {
+            others.add(contact.normal.as_dvec3());
+        }
+        let turned = others.admissible(out);
+        let useful = turned.dot(deepest.normal.as_dvec3());
+        // Square on between two surfaces there is no turning: take the plain way and let the next round judge.
+        Some(if useful > 0.1 * out.length() { turned * (f64::from(-deepest.gap) / useful) } else { out })
+    }
+
+    /// The nearest clear place to this one, searched in growing shells up to `most` metres; `None` where there is
+    /// none. The character stays where it is.
+    pub fn nearest_clear(&mut self, most: f32) -> Option<DVec3> {
+        let start = self.place;
+        let mut found = None;
+        let first = self.shape.radius * 0.5;
+        let mut distance = 0.0;
+        while distance <= most && found.is_none() {
+            let mut nearest = f64::INFINITY;
+            for way in ways(self.up) {
+                self.place = start + (way * distance).as_dvec3();
+                if self.push_out(0.0, self.shape.radius) && !self.is_buried() {
+                    let off = (self.place - start).length();
+                    if off < nearest {
+                        (nearest, found) = (off, Some(self.place));
+                    }
+                }
+            }
+            distance = if distance == 0.0 { first } else { distance * 1.5 };
+        }
+        self.place = start;
+        found
+    }
+
+    /// True where the character is inside something solid without touching its surface: all that rays meet from
+    /// within shows its back, and there is something overhead.
+    pub fn is_buried(&self) -> bool {
+        let middle = self.place + (self.up * (0.5 * self.shape.height)).as_dvec3();
+        let back = |way: Vec3| self.cast(middle, way).map(|normal| normal.dot(way) > 0.0);
+        back(self.up) == Some(true) && ways(self.up).all(|way| back(way) != Some(false))
+    }
+}
+
+/// Up, down, and twenty-four directions about.
+fn ways(up: Vec3) -> impl Iterator<Item = Vec3> {
+    let ahead = crate::math::any_square_to(up);
+    let left = up.cross(ahead);
+    let ring = [(1.0, 0.0), (0.0, 1.0), (-1.0, 0.0), (0.0, -1.0), (0.6, 0.8), (-0.8, 0.6), (-0.6, -0.8), (0.8, -0.6)];
+    let tilts = [(1.0, 0.0), (0.6, 0.8), (0.6, -0.8)];
+    let around = tilts
+        .into_iter()
+        .flat_map(move |(flat, rise)| ring.into_iter().map(move |(x, y)| (ahead * x + left * y) * flat + up * rise));
+    [up, -up].into_iter().chain(around)
+}

@@ -1,0 +1,272 @@
+//! A character among what was gathered for it: where it is, and what it meets when it moves.
+
+use glam::{DVec3, Vec3};
+
+use super::closest::{Closest, Feature, to_facet, to_round};
+use super::sweep::{Hit, Obstacle, Path, first_hit};
+use crate::shape::{Capsule, Core};
+use crate::terrain::{Patch, Terrain, When};
+
+/// One place where the character touches, or nearly touches, something. In the coordinates of the patch.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Contact {
+    /// Unit, from the obstacle toward the character, along the closest points.
+    pub normal: Vec3,
+    /// Unit normal of the face, turned to the character's side.
+    pub face: Vec3,
+    /// The obstacle's closest point.
+    pub point: Vec3,
+    /// From the tuned surface to the obstacle; negative within the skin and beyond.
+    pub gap: f32,
+    /// Which part of the obstacle it is.
+    pub feature: Feature,
+    /// What the obstacle is made of.
+    pub surface: u16,
+    /// Index into the patch's bodies.
+    pub body: u16,
+    /// Which facet or round, as of the gather `gathered`.
+    pub obstacle: Obstacle,
+    /// The gather that the obstacle's index belongs to.
+    pub gathered: u32,
+}
+
+/// A motion is gathered and swept in pieces of at most this many metres.
+const CHUNK: f64 = 4.0;
+/// A box that must be gathered again is asked for this much larger on every side, metres.
+const SPARE: f32 = 0.25;
+/// Positions are kept this close to the patch's origin, metres, so that single precision stays exact.
+const NEAR_ORIGIN: f32 = 8.0;
+
+/// How far a ray looks for the walls of what one may be buried in, metres.
+const FAR: f64 = 1000.0;
+
+/// The character's shape at a place, and the patch about it.
+pub(crate) struct Surroundings<'a> {
+    terrain: &'a dyn Terrain,
+    when: When,
+    pub patch: &'a mut Patch,
+    /// The contacts found last; storage reused from tick to tick.
+    pub contacts: &'a mut Vec<Contact>,
+    pub shape: Capsule,
+    pub up: Vec3,
+    /// Where the feet are, in the world.
+    pub place: DVec3,
+    /// Counts the gathers, so that an index into the patch can be known to be stale.
+    pub gathers: u32,
+}
+
+impl<'a> Surroundings<'a> {
+    pub fn new(
+        terrain: &'a dyn Terrain,
+        when: When,
+        patch: &'a mut Patch,
+        contacts: &'a mut Vec<Contact>,
+        shape: Capsule,
+        up: Vec3,
+        place: DVec3,
+    ) -> Surroundings<'a> {
+        Surroundings { terrain, when, patch, contacts, shape, up, place, gathers: 0 }
+    }
+
+    /// Gathers the box that reaches `low` and `high` from the feet, afresh.
+    pub fn gather(&mut self, low: Vec3, high: Vec3) {
+        self.patch.reset(self.place, low, high);
+        self.terrain.gather(self.when, self.patch);
+        self.patch.sort();
+        self.gathers += 1;
+    }
+
+    /// Gathers again if the box between `low` and `high`, in the patch's coordinates, was not all gathered.
+    fn ensure(&mut self, low: Vec3, high: Vec3) {
+        let (min, max) = self.patch.bounds();
+        let near = self.local().abs().max_element() <= NEAR_ORIGIN;
+        if near && low.cmpge(min).all() && high.cmple(max).all() {
+            return;
+        }
+        // Keep what was gathered before: going back and forth must not gather back and forth.
+        let (low, high) = if near { (low.min(min), high.max(max)) } else { (low, high) };
+        let at = self.local();
+        let spare = Vec3::splat(SPARE);
+        self.gather(low - at - spare, high - at + spare);
+    }
+
+    /// The feet in the patch's coordinates.
+    pub fn local(&self) -> Vec3 {
+        (self.place - self.patch.origin()).as_vec3()
+    }
+
+    /// The placed shape in the patch's coordinates.
+    pub fn core(&self) -> Core {
+        self.shape.core(self.local(), self.up)
+    }
+
+    /// Half the size of the box that holds the shape wherever its middle is.
+    fn shape_bounds(&self, core: &Core) -> (Vec3, Vec3) {
+        let pad = Vec3::splat(core.radius + 8.0 * self.shape.tolerance());
+        (core.low.min(core.high) - pad, core.low.max(core.high) + pad)
+    }
+
+    /// Moves along `path` until something is touched; returns the seconds used and what was touched.
+    pub fn sweep(&mut self, path: &Path) -> (f64, Option<Contact>) {
+        let mut done = 0.0;
+        while done < path.span {
+            let rest = Path { velocity: path.velocity_at(done), rate: path.rate, span: path.span - done };
+            let piece = rest.cut_to(CHUNK);
+            if let Some((used, contact)) = self.sweep_piece(&piece) {
+                return (done + used, Some(contact));
+            }
+            done += piece.span;
+            // Whatever rounding makes of the pieces, they add up to the whole.
+            if piece.span == rest.span {
+                done = path.span;
+            }
+        }
+        (path.span, None)
+    }
+
+    fn sweep_piece(&mut self, path: &Path) -> Option<(f64, Contact)> {
+        let (least, most) = path.bounds();
+        let (low, high) = self.shape_bounds(&self.core());
+        self.ensure(low + least, high + most);
+        let core = self.core();
+        let Some(hit) = first_hit(&core, path, self.patch, self.shape.tolerance()) else {
+            self.place += path.at(path.span);
+            return None;
+        };
+        let time = f64::from(hit.time).min(path.span);
+        let contact = self.contact_of(&core, &hit);
+        self.place += path.at(time);
+        // The touch was found just under the surface, within the tolerance: stand on it, not in it.
+        if contact.gap < 0.0 && contact.gap > -4.0 * self.shape.tolerance() {
+            self.place += (contact.normal * -contact.gap).as_dvec3();
+        }
+        Some((time, contact))
+    }
+
+    /// Moves straight by `way`; returns the part of it that was free, 0 to 1, and what stopped it.
+    pub fn push(&mut self, way: Vec3) -> (f32, Option<Contact>) {
+        let (used, contact) = self.sweep(&Path::straight(way));
+        (used as f32, contact)
+    }
+
+    /// Fills `self.contacts` with all that is closer than `reach` to the tuned surface.
+    pub fn touch(&mut self, reach: f32) {
+        let (low, high) = self.shape_bounds(&self.core());
+        self.ensure(low - Vec3::splat(reach), high + Vec3::splat(reach));
+        let core = self.core();
+        let (low, high) = self.shape_bounds(&core);
+        let (min, max) = (low - Vec3::splat(reach), high + Vec3::splat(reach));
+        self.contacts.clear();
+        for (index, facet) in self.patch.facets.iter().enumerate() {
+            let (least, most) = facet.bounds();
+            let apart = least.cmpgt(max).any() || most.cmplt(min).any();
+            if apart || plane_gap(&core, facet.height_of(core.low), facet.height_of(core.high)) > reach {
+                continue;
+            }
+            let found = to_facet(&core, facet);
+            if found.distance - core.radius < reach {
+                self.contacts.push(facet_contact(&core, self.patch, index, &found, self.gathers));
+            }
+        }
+        for (index, round) in self.patch.rounds.iter().enumerate() {
+            let found = to_round(&core, round);
+            if found.distance - core.radius < reach {
+                self.contacts.push(round_contact(&core, self.patch, index, &found, self.gathers));
+            }
+        }
+    }
+
+    /// The same contact as it is at the present place.
+    /// `None` where the patch has been gathered afresh since.
+    pub fn refreshed(&self, contact: &Contact) -> Option<Contact> {
+        if contact.gathered != self.gathers {
+            return None;
+        }
+        let core = self.core();
+        let closest = match contact.obstacle {
+            Obstacle::Facet(i) => to_facet(&core, &self.patch.facets[i]),
+            Obstacle::Round(i) => to_round(&core, &self.patch.rounds[i]),
+        };
+        Some(self.contact_of(&core, &Hit { time: 0.0, closest, obstacle: contact.obstacle }))
+    }
+
+    fn contact_of(&self, core: &Core, hit: &Hit) -> Contact {
+        match hit.obstacle {
+            Obstacle::Facet(i) => facet_contact(core, self.patch, i, &hit.closest, self.gathers),
+            Obstacle::Round(i) => round_contact(core, self.patch, i, &hit.closest, self.gathers),
+        }
+    }
+
+    /// The winding normal of the first facet along a ray, looking up to a kilometre.
+    pub fn cast(&self, from: DVec3, way: Vec3) -> Option<Vec3> {
+        self.terrain.cast(self.when, from, way, FAR).map(|hit| hit.normal)
+    }
+
+    /// The normals of the faces straight below the feet, down to `depth` metres under `from`: is there footing?
+    pub fn face_below(&self, from: Vec3, depth: f32, accept: impl Fn(Vec3) -> bool) -> bool {
+        self.patch.facets.iter().any(|facet| {
+            let steep = facet.normal.dot(self.up);
+            if !accept(facet.normal * steep.signum()) || steep == 0.0 {
+                return false;
+            }
+            let down = facet.height_of(from) / steep;
+            if !(0.0..=depth).contains(&down) {
+                return false;
+            }
+            let at = from - self.up * down;
+            let n = facet.normal;
+            let inside = |p: Vec3, q: Vec3| n.dot((q - p).cross(at - p)) >= 0.0;
+            inside(facet.a, facet.b) && inside(facet.b, facet.c) && inside(facet.c, facet.a)
+        })
+    }
+}
+
+impl Path {
+    /// The beginning of the path, no longer than `most` metres.
+    fn cut_to(self, most: f64) -> Path {
+        if self.reach() <= most {
+            return self;
+        }
+        // Reach grows at least as fast as time, so this part of the time stays within the length.
+        Path { span: self.span * (most / self.reach()), ..self }
+    }
+}
+
+/// The gap between a plane and the core's surface; both ends' heights given.
+fn plane_gap(core: &Core, low: f32, high: f32) -> f32 {
+    if low * high <= 0.0 { -core.radius } else { low.abs().min(high.abs()) - core.radius }
+}
+
+fn facet_contact(core: &Core, patch: &Patch, index: usize, found: &Closest, gathered: u32) -> Contact {
+    let facet = &patch.facets[index];
+    let along = facet.normal.dot(found.normal);
+    let middle = facet.height_of((core.low + core.high) * 0.5);
+    // A contact square to the face says nothing of the side: then the middle of the character does.
+    let front = if along.abs() > 1e-3 { along > 0.0 } else { middle >= 0.0 };
+    Contact {
+        normal: found.normal,
+        face: if front { facet.normal } else { -facet.normal },
+        point: found.on_obstacle,
+        gap: found.distance - core.radius,
+        feature: found.feature,
+        surface: facet.surface,
+        body: facet.body,
+        obstacle: Obstacle::Facet(index),
+        gathered,
+    }
+}
+
+fn round_contact(core: &Core, patch: &Patch, index: usize, found: &Closest, gathered: u32) -> Contact {
+    let round = &patch.rounds[index];
+    Contact {
+        normal: found.normal,
+        face: found.normal,
+        point: found.on_obstacle,
+        gap: found.distance - core.radius,
+        feature: Feature::Round,
+        surface: round.surface,
+        body: round.body,
+        obstacle: Obstacle::Round(index),
+        gathered,
+    }
+}

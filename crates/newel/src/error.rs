@@ -1,0 +1,128 @@
+//! What can be refused at the door. Nothing that is refused changes anything.
+
+use glam::Vec3;
+
+/// Why a tick was not made. The character is as it was.
+#[derive(Clone, Debug, PartialEq)]
+#[non_exhaustive]
+pub enum TickError {
+    /// The tick's length is not over 0 and at most [`Tick::LONGEST`](crate::Tick::LONGEST).
+    Length {
+        /// What was given, seconds.
+        dt: f64,
+        /// The longest allowed, seconds.
+        longest: f64,
+    },
+    /// Something is NaN, infinite or absurdly large.
+    NotFinite {
+        /// What it is.
+        field: &'static str,
+    },
+    /// A number is outside its range.
+    OutOfRange {
+        /// What it is.
+        field: &'static str,
+        /// What was given.
+        value: f64,
+        /// The least allowed.
+        least: f64,
+        /// The most allowed.
+        most: f64,
+    },
+    /// A timed change goes back in time or lies outside the tick.
+    ChangeOutOfOrder {
+        /// When it is to happen, seconds into the tick.
+        at: f64,
+        /// When the change before it happens.
+        after: f64,
+        /// The tick's length.
+        dt: f64,
+    },
+    /// A teleport leads into something.
+    NotClear {
+        /// Where to.
+        wanted: [f64; 3],
+        /// The nearest clear place found, if any.
+        nearest: Option<[f64; 3]>,
+    },
+}
+
+impl core::fmt::Display for TickError {
+    fn fmt(&self, f: &mut core::fmt::Formatter<'_>) -> core::fmt::Result {
+        match self {
+            TickError::Length { dt, longest } => {
+                write!(f, "the tick is {dt} s long: more than 0 and at most {longest} s is allowed")
+            }
+            TickError::NotFinite { field } => write!(f, "{field} is not a usable number: it must be finite and sane"),
+            TickError::OutOfRange { field, value, least, most } => {
+                write!(f, "{field} is {value}: {least} to {most} is allowed")
+            }
+            TickError::ChangeOutOfOrder { at, after, dt } => write!(
+                f,
+                "a change of intent is timed at {at} s: {after} s (the change before it) to {dt} s (the tick) is allowed"
+            ),
+            TickError::NotClear { wanted, nearest } => not_clear(f, "the teleport", wanted, nearest.as_ref()),
+        }
+    }
+}
+
+impl core::error::Error for TickError {}
+
+/// Why a character was not spawned.
+#[derive(Clone, Debug, PartialEq)]
+#[non_exhaustive]
+pub enum SpawnError {
+    /// A number is NaN or infinite.
+    NotFinite {
+        /// What it is.
+        field: &'static str,
+    },
+    /// Up has no direction.
+    NoUp {
+        /// What was given.
+        up: Vec3,
+    },
+    /// The place is inside something.
+    NotClear {
+        /// Where the feet were to be.
+        wanted: [f64; 3],
+        /// The nearest clear place found, if any.
+        nearest: Option<[f64; 3]>,
+    },
+}
+
+impl core::fmt::Display for SpawnError {
+    fn fmt(&self, f: &mut core::fmt::Formatter<'_>) -> core::fmt::Result {
+        match self {
+            SpawnError::NotFinite { field } => write!(f, "spawn.{field} is not finite: plain numbers are needed"),
+            SpawnError::NoUp { up } => write!(f, "spawn.up is {up}: it needs a direction, such as 0, 1, 0"),
+            SpawnError::NotClear { wanted, nearest } => not_clear(f, "the spawn", wanted, nearest.as_ref()),
+        }
+    }
+}
+
+impl core::error::Error for SpawnError {}
+
+impl From<SpawnError> for TickError {
+    fn from(error: SpawnError) -> TickError {
+        match error {
+            SpawnError::NotFinite { field } => TickError::NotFinite { field },
+            SpawnError::NoUp { .. } => TickError::NotFinite { field: "up" },
+            SpawnError::NotClear { wanted, nearest } => TickError::NotClear { wanted, nearest },
+        }
+    }
+}
+
+fn not_clear(
+    f: &mut core::fmt::Formatter<'_>,
+    what: &str,
+    wanted: &[f64; 3],
+    nearest: Option<&[f64; 3]>,
+) -> core::fmt::Result {
+    let [x, y, z] = wanted;
+    write!(f, "{what} at ({x:.3}, {y:.3}, {z:.3}) is inside something: ")?;
+    match nearest {
+        Some([x, y, z]) => write!(f, "the nearest clear place is ({x:.3}, {y:.3}, {z:.3})"),
+        None => write!(f, "no clear place was found nearby"),
+    }
+}

@@ -1,0 +1,260 @@
+//! What the player or an AI wants in one tick.
+
+use glam::{Vec2, Vec3};
+
+use crate::error::TickError;
+use crate::math::{direction, flatten};
+
+/// A button that the tick knows.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+#[non_exhaustive]
+#[repr(u8)]
+pub enum Button {
+    /// Jumps when pressed on the ground.
+    Jump = 0,
+}
+
+impl Button {
+    /// Every button there is.
+    pub const ALL: &'static [Button] = &[Button::Jump];
+}
+
+/// Which buttons are down.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+pub struct Buttons(u16);
+
+impl Buttons {
+    /// None of them.
+    pub const NONE: Buttons = Buttons(0);
+
+    /// True where `button` is down.
+    #[must_use]
+    pub fn has(self, button: Button) -> bool {
+        self.0 & (1 << button as u8) != 0
+    }
+
+    /// The same with `button` down or up.
+    #[must_use]
+    pub fn with(self, button: Button, down: bool) -> Buttons {
+        let bit = 1 << button as u8;
+        Buttons(if down { self.0 | bit } else { self.0 & !bit })
+    }
+
+    /// One bit a button, in the order of [`Button`].
+    #[must_use]
+    pub fn bits(self) -> u16 {
+        self.0
+    }
+}
+
+/// Where to go and how fast: length 1 is full speed, less walks slower, more counts as 1.
+#[derive(Clone, Copy, Debug, PartialEq)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+#[non_exhaustive]
+pub enum Heading {
+    /// A direction in the world; only the part square to up counts.
+    World(Vec3),
+    /// To the right and ahead as the view looks, flattened square to up.
+    View(Vec2),
+}
+
+/// What the player or an AI wants this tick: levels, not events. The tick itself works out what was pressed.
+///
+/// ```
+/// use newel::{Button, Intent};
+/// use glam::Vec3;
+/// let run_and_jump = Intent::toward(Vec3::X).hold(Button::Jump);
+/// let tap = Intent::toward(Vec3::X).press_at(0.004, Button::Jump).release_at(0.009, Button::Jump);
+/// ```
+#[derive(Clone, Copy, Debug, PartialEq)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+pub struct Intent {
+    /// Where to go.
+    pub heading: Heading,
+    /// Where the player looks; need not be unit length.
+    pub view: Vec3,
+    /// The buttons down as the tick begins.
+    pub buttons: Buttons,
+    changes: [Option<Timed>; Intent::MOST_CHANGES],
+}
+
+/// A change of intent inside the tick.
+#[derive(Clone, Copy, Debug, PartialEq)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+pub struct Timed {
+    /// Seconds after the tick's start, at least those of the change before, at most the tick's length.
+    pub at: f64,
+    /// What changes.
+    pub change: Change,
+}
+
+/// What can change inside a tick.
+#[derive(Clone, Copy, Debug, PartialEq)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+#[non_exhaustive]
+pub enum Change {
+    /// A new heading.
+    Heading(Heading),
+    /// A new view.
+    View(Vec3),
+    /// A button goes down or up.
+    Button(Button, bool),
+}
+
+impl Default for Intent {
+    fn default() -> Intent {
+        Intent { heading: Heading::World(Vec3::ZERO), view: Vec3::NEG_Z, buttons: Buttons::NONE, changes: [None; 8] }
+    }
+}
+
+impl Intent {
+    /// The most timed changes in one tick; a tick with more is two ticks.
+    pub const MOST_CHANGES: usize = 8;
+
+    /// Wants to go where `heading` says.
+    #[must_use]
+    pub fn new(heading: Heading) -> Intent {
+        Intent { heading, ..Intent::default() }
+    }
+
+    /// Wants to go along `heading` in the world.
+    #[must_use]
+    pub fn toward(heading: Vec3) -> Intent {
+        Intent::new(Heading::World(heading))
+    }
+
+    /// The same looking along `view`.
+    #[must_use]
+    pub fn looking(self, view: Vec3) -> Intent {
+        Intent { view, ..self }
+    }
+
+    /// The same with `button` down from the start.
+    #[must_use]
+    pub fn hold(mut self, button: Button) -> Intent {
+        self.buttons = self.buttons.with(button, true);
+        self
+    }
+
+    /// The same with `button` going down `at` seconds into the tick.
+    #[must_use]
+    pub fn press_at(self, at: f64, button: Button) -> Intent {
+        self.then(Timed { at, change: Change::Button(button, true) }).unwrap_or(self)
+    }
+
+    /// The same with `button` going up `at` seconds into the tick.
+    #[must_use]
+    pub fn release_at(self, at: f64, button: Button) -> Intent {
+        self.then(Timed { at, change: Change::Button(button, false) }).unwrap_or(self)
+    }
+
+    /// The same with one more change after those it has, or `None` when it has eight already.
+    #[must_use]
+    pub fn then(mut self, change: Timed) -> Option<Intent> {
+        let free = self.changes.iter_mut().find(|c| c.is_none())?;
+        *free = Some(change);
+        Some(self)
+    }
+
+    /// The timed changes, in order.
+    pub fn changes(&self) -> impl Iterator<Item = Timed> + '_ {
+        self.changes.iter().map_while(|c| *c)
+    }
+
+    /// The buttons down when all changes have happened.
+    #[must_use]
+    pub fn final_buttons(&self) -> Buttons {
+        self.changes().fold(self.buttons, |held, timed| match timed.change {
+            Change::Button(button, down) => held.with(button, down),
+            _ => held,
+        })
+    }
+
+    /// The same if it is fit for a tick of `dt` seconds, else standing still with no button: time passes all the same
+    /// for a client that sends nonsense.
+    #[must_use]
+    pub fn sanitised(&self, dt: f64) -> Intent {
+        if self.check(dt).is_ok() { *self } else { Intent::default() }
+    }
+
+    pub(crate) fn check(&self, dt: f64) -> Result<(), TickError> {
+        check_heading(&self.heading, "intent.heading")?;
+        check_view(self.view)?;
+        let mut last = 0.0;
+        for timed in self.changes() {
+            if !(timed.at >= last && timed.at <= dt) {
+                return Err(TickError::ChangeOutOfOrder { at: timed.at, after: last, dt });
+            }
+            last = timed.at;
+            match timed.change {
+                Change::Heading(heading) => check_heading(&heading, "change.heading")?,
+                Change::View(view) => check_view(view)?,
+                Change::Button(..) => {}
+            }
+        }
+        Ok(())
+    }
+}
+
+fn check_heading(heading: &Heading, field: &'static str) -> Result<(), TickError> {
+    let finite = match heading {
+        Heading::World(v) => v.is_finite(),
+        Heading::View(v) => v.is_finite(),
+    };
+    if finite { Ok(()) } else { Err(TickError::NotFinite { field }) }
+}
+
+fn check_view(view: Vec3) -> Result<(), TickError> {
+    if view.is_finite() { Ok(()) } else { Err(TickError::NotFinite { field: "intent.view" }) }
+}
+
+impl Heading {
+    /// As a vector square to `up`, at most one long. `facing` stands in for a view straight up or down.
+    pub(crate) fn flat(self, view: Vec3, up: Vec3, facing: Vec3) -> Vec3 {
+        let wanted = match self {
+            Heading::World(v) => flatten(v, up),
+            Heading::View(stick) => {
+                let ahead = direction(flatten(view, up)).unwrap_or(facing);
+                ahead.cross(up) * stick.x + ahead * stick.y
+            }
+        };
+        // Scaled down first: the length of a huge but finite vector would overflow.
+        let most = wanted.abs().max_element();
+        if most > 1.0 { direction(wanted / most).unwrap_or(Vec3::ZERO) } else { wanted / wanted.length().max(1.0) }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn diagonals_are_no_faster_and_a_light_stick_walks() {
+        let flat = |v: Vec3| Heading::World(v).flat(Vec3::NEG_Z, Vec3::Y, Vec3::X);
+        assert!((flat(Vec3::new(1.0, 5.0, 1.0)).length() - 1.0).abs() < 1e-6);
+        assert_eq!(flat(Vec3::new(0.25, 0.0, 0.0)), Vec3::new(0.25, 0.0, 0.0));
+        assert!((flat(Vec3::splat(f32::MAX)).length() - 1.0).abs() < 1e-6);
+        assert_eq!(flat(Vec3::X + Vec3::NEG_X), Vec3::ZERO, "opposed keys cancel");
+    }
+
+    #[test]
+    fn the_view_is_flattened_and_right_is_right() {
+        let heading = Heading::View(Vec2::new(0.0, 1.0));
+        let down = heading.flat(Vec3::new(0.0, -0.9, -0.1), Vec3::Y, Vec3::X);
+        assert!((down - Vec3::NEG_Z).length() < 1e-6, "{down}");
+        assert_eq!(Heading::View(Vec2::X).flat(Vec3::NEG_Z, Vec3::Y, Vec3::X), Vec3::X);
+        assert_eq!(heading.flat(Vec3::NEG_Y, Vec3::Y, Vec3::X), Vec3::X, "straight down: the body's facing");
+    }
+
+    #[test]
+    fn changes_must_be_in_order_and_inside_the_tick() {
+        let late = Intent::default().press_at(0.02, Button::Jump);
+        assert!(late.check(0.016).is_err() && late.check(0.02).is_ok());
+        assert!(late.release_at(0.01, Button::Jump).check(0.02).is_err());
+        assert_eq!(late.sanitised(0.01), Intent::default());
+        let nan = Intent::toward(Vec3::new(f32::NAN, 0.0, 0.0));
+        assert_eq!(nan.sanitised(0.01), Intent::default());
+    }
+}

@@ -1,0 +1,106 @@
+//! Between a device and the ticks: keeps a short press until exactly one tick has used it.
+
+use glam::{Vec2, Vec3};
+
+use crate::intent::{Button, Buttons, Change, Heading, Intent, Timed};
+
+/// Fed once a frame, asked once a tick, however frames and ticks fall: a press shorter than a tick is not lost, and a
+/// frame of several ticks does not press several times.
+///
+/// ```
+/// use newel::{Button, Latch};
+/// let mut latch = Latch::new();
+/// latch.stick(0.0, 1.0).hold(Button::Jump, true);   // one frame
+/// latch.hold(Button::Jump, false);                  // the next: the key is up again before any tick
+/// assert_eq!(latch.take().changes().count(), 2, "the tick still sees it go down, and up");
+/// assert_eq!(latch.take().changes().count(), 0, "and only that tick");
+/// ```
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Latch {
+    heading: Heading,
+    view: Vec3,
+    down: Buttons,
+    /// As the last tick was told.
+    told: Buttons,
+    /// Which buttons changed and changed back since then.
+    tapped: Buttons,
+}
+
+impl Default for Latch {
+    fn default() -> Latch {
+        Latch::new()
+    }
+}
+
+impl Latch {
+    /// Nothing held, looking along -Z.
+    #[must_use]
+    pub fn new() -> Latch {
+        Latch {
+            heading: Heading::View(Vec2::ZERO),
+            view: Vec3::NEG_Z,
+            down: Buttons::NONE,
+            told: Buttons::NONE,
+            tapped: Buttons::NONE,
+        }
+    }
+
+    /// Where the player looks, in a world with +Y up: `yaw` in radians to the left of -Z, `pitch` upward.
+    pub fn view(&mut self, yaw: f32, pitch: f32) -> &mut Latch {
+        let flat = libm::cosf(pitch);
+        self.view = Vec3::new(-libm::sinf(yaw) * flat, libm::sinf(pitch), -libm::cosf(yaw) * flat);
+        self
+    }
+
+    /// Where the player looks, as a vector: for worlds with another up.
+    pub fn view_along(&mut self, view: Vec3) -> &mut Latch {
+        self.view = view;
+        self
+    }
+
+    /// To the right and ahead as the view looks, each -1 to 1.
+    pub fn stick(&mut self, right: f32, ahead: f32) -> &mut Latch {
+        self.heading = Heading::View(Vec2::new(right, ahead));
+        self
+    }
+
+    /// A heading in the world instead of the stick.
+    pub fn heading(&mut self, heading: Vec3) -> &mut Latch {
+        self.heading = Heading::World(heading);
+        self
+    }
+
+    /// Whether `button` is down in this frame.
+    pub fn hold(&mut self, button: Button, down: bool) -> &mut Latch {
+        let was = self.down.has(button);
+        self.down = self.down.with(button, down);
+        let back = was != down && down == self.told.has(button);
+        if back {
+            self.tapped = self.tapped.with(button, true);
+        }
+        self
+    }
+
+    /// What the next tick is to do; presses are handed out once.
+    pub fn take(&mut self) -> Intent {
+        let mut intent = Intent::new(self.heading).looking(self.view);
+        intent.buttons = self.told;
+        for &button in Button::ALL {
+            let (told, down) = (self.told.has(button), self.down.has(button));
+            let tapped = self.tapped.has(button) && told == down;
+            let changes: &[bool] = if tapped {
+                &[!told, told]
+            } else if told != down {
+                &[down]
+            } else {
+                &[]
+            };
+            for &to in changes {
+                intent = intent.then(Timed { at: 0.0, change: Change::Button(button, to) }).unwrap_or(intent);
+            }
+        }
+        self.told = intent.final_buttons();
+        self.tapped = Buttons::NONE;
+        intent
+    }
+}

@@ -1,0 +1,67 @@
+//! Newel moves a game character: stable, predictable, tunable movement for any engine.
+//!
+//! It draws nothing, owns no clock and touches no device: a game feeds it time and intents and reads back where the
+//! character is and what happened.
+//!
+//! ```
+//! use newel::{Button, Latch, Mesh, Runner, Tuning};
+//! let floor = [[-20.0, 0.0, -20.0], [20.0, 0.0, -20.0], [20.0, 0.0, 20.0], [-20.0, 0.0, 20.0f32]];
+//! let level = Mesh::new(&floor, &[0, 1, 2, 0, 2, 3])?;
+//! let tuning = Tuning::heavy_explorer();
+//! let mut hero = Runner::spawn(&level, &tuning, [0.0, 0.0, 0.0])?;
+//! let mut latch = Latch::new();
+//! for _frame in 0..100 {
+//!     latch.view(0.0, 0.0).stick(0.0, 1.0).hold(Button::Jump, false);
+//!     hero.advance(1.0 / 100.0, &level, &tuning, |_| latch.take(), |_tick| {})?;
+//! }
+//! assert!(hero.pose().position.z < -3.0, "a second's walk along -Z");
+//! # Ok::<(), Box<dyn std::error::Error>>(())
+//! ```
+//!
+//! # Conventions
+//! Metres, seconds, metres per second; angles in a tuning are degrees. Right-handed coordinates. No axis is special:
+//! up is each character's own unit vector, +Y unless a [`Spawn`] says otherwise. A character's position is the lowest
+//! point of its capsule. Positions and velocities are `f64`, directions and sizes `f32`.
+//!
+//! # Where to start
+//! [`Runner`] is the easy front: it owns the character and the fixed-tick clock. [`Tick::step`] is the same without
+//! them: one call for each character and tick, for servers and entity-component engines. [`Tuning`] holds the numbers,
+//! [`Terrain`] is what a world implements, [`Mesh`] the one that is ready-made.
+#![cfg_attr(docsrs, feature(doc_cfg))]
+
+mod character;
+mod command;
+mod contact;
+mod error;
+mod fingerprint;
+mod intent;
+mod latch;
+mod math;
+mod mode;
+mod motion;
+mod outcome;
+mod run;
+mod runner;
+mod shape;
+mod step;
+mod terrain;
+mod tuning;
+mod walls;
+
+pub use glam;
+
+pub use character::{Character, Mode, Spawn, State};
+pub use command::{Command, Modifiers};
+pub use contact::{Ground, Support};
+pub use error::{SpawnError, TickError};
+pub use fingerprint::{Fingerprint, Fingerprinted};
+pub use intent::{Button, Buttons, Change, Heading, Intent, Timed};
+pub use latch::Latch;
+pub use outcome::{Event, EventKind, Outcome, Readout};
+pub use runner::{DrawPose, Runner, Ticked};
+pub use shape::Capsule;
+pub use step::{Tick, Workspace};
+pub use terrain::{Body, Effect, Facet, Patch, Pose, RayHit, Round, Terrain, When, Zone};
+#[cfg(feature = "mesh")]
+pub use terrain::{Mesh, MeshError, Vertex};
+pub use tuning::{FIELDS, Field, InAir, Jump, OnGround, Size, Tuning, TuningError, TuningValues, Turn};

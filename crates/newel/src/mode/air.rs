@@ -1,0 +1,104 @@
+//! Falling, jumping, and sliding down what is too steep: ballistics, steered across.
+
+use glam::DVec3;
+
+use crate::character::Mode;
+use crate::contact::Ground;
+use crate::contact::ground::Decision;
+use crate::contact::surroundings::Contact;
+use crate::contact::sweep::Path;
+use crate::math::flatten64;
+use crate::motion::Ramp;
+use crate::outcome::EventKind;
+use crate::run::Run;
+
+/// Moves through the air for at most `span` seconds; returns the seconds used.
+pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
+    let up = run.up();
+    run.walls.refresh(&run.near);
+    let planes = run.walls.in_air(run.me.up);
+    let velocity = planes.admissible(run.me.velocity);
+    let steering = steering(run, velocity);
+    let gravity = gravity(run);
+    let free = steering.acceleration() - up * gravity;
+    // What the walls take from the velocity they take from its rate of change too.
+    let rate = if planes.normals().is_empty() { free } else { planes.admissible(free) };
+
+    let mut span = span;
+    if steering.duration() > 0.0 {
+        span = span.min(steering.duration());
+    }
+    let rise = velocity.dot(up);
+    let top = if run.me.rising && rise > 0.0 && gravity > 0.0 { rise / gravity } else { f64::INFINITY };
+    span = span.min(top);
+
+    let path = Path { velocity, rate, span };
+    let (used, hit) = run.near.sweep(&path);
+    run.me.velocity = path.velocity_at(used);
+    if used == steering.duration() && planes.normals().is_empty() {
+        // Exactly the speed asked for, so that the next piece has nothing left to steer.
+        run.me.velocity = steering.at(used) + up * run.me.velocity.dot(up);
+    }
+    if used == top {
+        run.me.velocity = flatten64(run.me.velocity, up);
+        run.me.rising = false;
+        run.report_at(used, run.me.velocity, EventKind::Topped);
+    }
+    match hit {
+        Some(contact) => touched(run, &contact, used),
+        None => look_underfoot(run),
+    }
+    used
+}
+
+/// The ramp of the velocity across toward the wish, no part of which pushes into a wall.
+fn steering(run: &Run<'_>, velocity: DVec3) -> Ramp {
+    let air = run.tuning.values().air;
+    let across = run.walls.across(run.me.up);
+    let wish = run.wish();
+    let rate = run.rate(wish, air.acceleration, air.deceleration);
+    Ramp::new(flatten64(velocity, run.up()), across.admissible(wish), if rate > 0.0 { rate } else { 0.0 })
+}
+
+fn gravity(run: &Run<'_>) -> f64 {
+    let own = if run.me.rising { run.tuning.rising_gravity() } else { f64::from(run.tuning.values().air.gravity) };
+    own * f64::from(run.modifiers.gravity) * f64::from(run.me.gravity_factor)
+}
+
+/// Something was touched: land on what carries, slide along what does not.
+fn touched(run: &mut Run<'_>, contact: &Contact, later: f64) {
+    let leaning = contact.normal.dot(run.me.up);
+    if leaning > 1e-3 {
+        let decision = run.near.ground(&run.limits);
+        if decision.is_firm() {
+            return touch_down(run, &decision, later);
+        }
+        run.me.ground = decision.ground;
+    }
+    let rise = run.me.velocity.dot(run.up());
+    if leaning < -0.1 && rise > 0.0 {
+        run.report_at(later, run.me.velocity, EventKind::Bumped);
+        run.me.rising = false;
+    }
+    run.walls.add(*contact);
+    run.me.velocity = run.walls.in_air(run.me.up).admissible(run.me.velocity);
+}
+
+fn touch_down(run: &mut Run<'_>, decision: &Decision, later: f64) {
+    let impact = run.me.velocity;
+    let speed = -impact.dot(run.up()) as f32;
+    super::land(run, decision);
+    run.report_at(later, impact, EventKind::Landed { speed });
+    debug_assert_eq!(run.me.mode, Mode::Ground);
+}
+
+/// Nothing new was touched: what it slid along may have ended.
+fn look_underfoot(run: &mut Run<'_>) {
+    if run.me.ground.support == Ground::default().support {
+        return;
+    }
+    run.walls.refresh(&run.near);
+    if run.walls.leaning(run.me.up).is_none() {
+        run.me.ground = Ground::default();
+    }
+}

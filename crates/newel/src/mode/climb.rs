@@ -1,0 +1,120 @@
+//! Steps: up, forward, down, and only if it ends on walkable ground no higher than the step height.
+
+use glam::{DVec3, Vec3};
+
+use super::ground::{settle_down, stand_on};
+use crate::contact::ground::TOUCHING;
+use crate::contact::surroundings::Contact;
+use crate::contact::sweep::Path;
+use crate::math::{direction, flatten};
+use crate::run::Run;
+
+/// How far beyond a blunt obstacle a footing is looked for, in parts of the radius, nearest first.
+const PROBES: [f32; 4] = [0.25, 0.5, 0.75, 1.0];
+
+/// Takes a step over what was met, walking with `flat` velocity for at most `rest` seconds more.
+/// Returns the seconds used, or `None`, with nothing changed, where there is no step to take.
+pub(super) fn climb(run: &mut Run<'_>, contact: &Contact, flat: DVec3, rest: f64) -> Option<f64> {
+    let into = direction(flatten(-contact.normal, run.me.up))?;
+    if run.limits.step <= 0.0 || flat.dot(into.as_dvec3()) <= 0.0 {
+        return None;
+    }
+    let from = run.near.place;
+    let used = match tread_height(run, contact) {
+        Some(height) => onto_tread(run, contact, into, height, flat, rest),
+        None => over_blunt(run, into, flat, rest),
+    };
+    if used.is_none() {
+        run.near.place = from;
+    }
+    used
+}
+
+/// The most the feet may rise now: the step height, measured from what carries them.
+fn most_rise(run: &Run<'_>) -> f32 {
+    let below = (run.near.place - run.me.ground.point).dot(run.up()) as f32;
+    run.limits.step - below + 2.0 * TOUCHING * run.near.shape.tolerance()
+}
+
+/// How much higher than the feet the tread lies whose rim was met: `None` where it is not a rim.
+fn tread_height(run: &mut Run<'_>, contact: &Contact) -> Option<f32> {
+    if !run.near.is_rim(contact, &run.limits) {
+        return None;
+    }
+    Some((contact.point - run.near.local()).dot(run.me.up))
+}
+
+/// Over the sharp rim of a tread: the foot rolls up onto it as far as the time goes, if there is room on top.
+fn onto_tread(run: &mut Run<'_>, contact: &Contact, into: Vec3, height: f32, flat: DVec3, rest: f64) -> Option<f64> {
+    if height > most_rise(run) {
+        return None;
+    }
+    let up = run.me.up;
+    let clearance = 2.0 * TOUCHING * run.near.shape.tolerance();
+    let raise = height.max(0.0) + clearance;
+    raised(run, raise)?;
+    // Room on top: as far as it takes to stand firmly.
+    let over = flatten(contact.point - run.near.local(), up).length() - run.limits.overhang;
+    if over > 0.0 {
+        let lifted = run.near.place;
+        if run.near.push(into * over).1.is_some() {
+            return None;
+        }
+        run.near.place = lifted;
+    }
+    roll_on(run, raise, flat, rest)
+}
+
+/// Over something blunt, or higher than the round of the foot: up the whole step height, forward to the first place
+/// that carries, down. The foot rolls on from there if it can, or else is put down where it was found to fit.
+fn over_blunt(run: &mut Run<'_>, into: Vec3, flat: DVec3, rest: f64) -> Option<f64> {
+    let raise = most_rise(run);
+    let base = run.near.place;
+    raised(run, raise)?;
+    let lifted = run.near.place;
+    for probe in PROBES {
+        run.near.place = lifted;
+        let ahead = into * (probe * run.near.shape.radius);
+        if run.near.push(ahead).1.is_some() {
+            return None;
+        }
+        if run.near.push(run.me.up * -raise).1.is_some() {
+            let found = run.near.ground(&run.limits);
+            let rise = (run.near.place - base).dot(run.up()) as f32;
+            if found.is_firm() && rise <= raise {
+                let footing = run.near.place;
+                run.near.place = lifted;
+                return roll_on(run, raise, flat, rest).or_else(|| {
+                    run.near.place = footing;
+                    run.stepped(rise);
+                    stand_on(run, &found);
+                    Some(0.0)
+                });
+            }
+        }
+    }
+    None
+}
+
+fn raised(run: &mut Run<'_>, raise: f32) -> Option<()> {
+    if raise <= 0.0 {
+        return None;
+    }
+    run.near.push(run.me.up * raise).1.is_none().then_some(())
+}
+
+/// From a raised pose: forward as far as the time goes, then down onto what carries.
+fn roll_on(run: &mut Run<'_>, raise: f32, flat: DVec3, rest: f64) -> Option<f64> {
+    let most = 0.5 * f64::from(run.near.shape.radius);
+    let path = Path { velocity: flat, rate: DVec3::ZERO, span: rest.min(most / flat.length()) };
+    let used = run.near.sweep(&path).0;
+    if used <= 0.0 {
+        return None;
+    }
+    let lifted = run.near.place;
+    run.near.push(run.me.up * -raise);
+    let found = settle_down(run)?;
+    run.stepped(raise + (run.near.place - lifted).dot(run.up()) as f32);
+    stand_on(run, &found);
+    Some(used)
+}

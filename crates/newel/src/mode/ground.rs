@@ -1,0 +1,251 @@
+//! Walking: flat velocity ramps toward the heading and follows the surface; the feet settle on what is there.
+
+use glam::{DVec3, Vec3};
+
+use crate::contact::Support;
+use crate::contact::ground::{Decision, Footholds};
+use crate::contact::surroundings::Contact;
+use crate::contact::sweep::Path;
+use crate::intent::Button;
+use crate::math::flatten64;
+use crate::mode::climb;
+use crate::motion::Ramp;
+use crate::outcome::EventKind;
+use crate::run::Run;
+
+/// Acts on a press: the jump.
+pub(super) fn decide(run: &mut Run<'_>) {
+    if run.pressed.has(Button::Jump) && run.modifiers.can_jump && run.tuning.values().jump.is_some() {
+        jump(run);
+    }
+}
+
+fn jump(run: &mut Run<'_>) {
+    let up = run.up();
+    let mut rise = run.tuning.take_off_speed() * f64::from(run.modifiers.jump_height).sqrt();
+    let across = flatten64(run.me.velocity, up);
+    // Running up a slope faster than the jump rises would land at once: then the slope sets the rise.
+    let normal = run.me.ground.normal.as_dvec3();
+    let along = normal.dot(up);
+    if along > 0.0 {
+        rise = rise.max(-across.dot(normal) / along);
+    }
+    super::take_off(run);
+    run.me.velocity = across + up * rise;
+    run.me.rising = true;
+    run.report(EventKind::Jumped);
+}
+
+/// Walks for at most `span` seconds; returns the seconds used.
+pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
+    let wish = run.wish();
+    if wish == DVec3::ZERO && run.me.velocity == DVec3::ZERO {
+        return stand(run, span);
+    }
+    let up = run.me.up;
+    run.walls.refresh(&run.near);
+    let slope = run.me.ground.normal;
+    let planes = run.walls.on_ground(slope, up);
+    let ground = run.tuning.values().ground;
+    let rate = run.rate(wish, ground.acceleration, ground.deceleration);
+    let flat = planes.admissible(flat_velocity(run.me.velocity, run.up()));
+    let ramp = Ramp::new(flat, planes.admissible(wish), rate);
+
+    let span = piece(run, &ramp, span);
+    let path = follow(&ramp, slope, up, span);
+    let path = if is_rolling(run) { roll(run, path) } else { until_the_bend(run, &ramp, path) };
+    let from = run.near.place;
+    let (used, hit) = run.near.sweep(&path);
+    run.me.velocity = lift(ramp.at(used), slope, up);
+    if let Some(contact) = hit {
+        let rest = path.span - used;
+        return used + meet(run, &contact, rest);
+    }
+    settle(run, from, &path, used)
+}
+
+/// How long one piece of the walk may be: to the end of the ramp, and at most half a radius of way; while the foot
+/// rolls over an edge between two slopes, and its direction with it, a quarter.
+fn piece(run: &Run<'_>, ramp: &Ramp, span: f64) -> f64 {
+    let span = if ramp.duration() > 0.0 { span.min(ramp.duration()) } else { span };
+    let fastest = ramp.start().length().max(ramp.at(span).length());
+    let part = if is_rolling(run) { 0.25 } else { 0.5 };
+    let most = part * f64::from(run.near.shape.radius);
+    if fastest * span > most { most / fastest } else { span }
+}
+
+/// True where the foot rolls over an edge or a round: what it follows is the touch itself, not a face.
+fn is_rolling(run: &Run<'_>) -> bool {
+    let ground = &run.me.ground;
+    let about = (run.near.place - ground.point).as_vec3() + run.me.up * run.near.shape.radius;
+    ground.support == Support::Edge && ground.normal.dot(about) > 0.9999 * about.length()
+}
+
+/// Cuts the path where the surface underfoot bends away, so that the walk turns with it there at every tick rate.
+fn until_the_bend(run: &Run<'_>, ramp: &Ramp, path: Path) -> Path {
+    let way = path.at(path.span).as_vec3();
+    if run.me.ground.support != Support::Firm || way == Vec3::ZERO {
+        return path;
+    }
+    let part = f64::from(run.near.support_end(run.me.ground.normal, way));
+    if part >= 1.0 {
+        return path;
+    }
+    // Just past the bend, so that the next piece begins beyond it.
+    let past = 4.0 * f64::from(run.near.shape.tolerance()) / path.reach();
+    let span = (path.span * (part + past)).min(path.span);
+    follow(ramp, run.me.ground.normal, run.me.up, span)
+}
+
+/// The path of a ramp of flat velocity over a slope.
+fn follow(ramp: &Ramp, slope: Vec3, up: Vec3, span: f64) -> Path {
+    let (first, last) = (lift(ramp.start(), slope, up), lift(ramp.at(span), slope, up));
+    Path { velocity: first, rate: (last - first) / span, span }
+}
+
+/// A path that rolls over an edge: the round of the foot turns about it, so the way bends down with it.
+fn roll(run: &Run<'_>, path: Path) -> Path {
+    let middle = path.velocity_at(0.5 * path.span).length_squared();
+    let bend = run.me.ground.normal.as_dvec3() * (middle / f64::from(run.near.shape.radius));
+    Path { rate: path.rate - bend, ..path }
+}
+
+/// A flat velocity laid on a slope: the same way over the map, the same speed along the ground.
+pub(super) fn lift(flat: DVec3, slope: Vec3, up: Vec3) -> DVec3 {
+    let (slope, up) = (slope.as_dvec3(), up.as_dvec3());
+    let raised = flat - up * (flat.dot(slope) / slope.dot(up));
+    let length = raised.length();
+    if length > 0.0 { raised * (flat.length() / length) } else { flat }
+}
+
+/// The flat velocity that [`lift`] made this from.
+fn flat_velocity(velocity: DVec3, up: DVec3) -> DVec3 {
+    let flat = flatten64(velocity, up);
+    let length = flat.length();
+    if length > 0.0 { flat * (velocity.length() / length) } else { DVec3::ZERO }
+}
+
+/// Standing still: nothing is written while the ground carries and is within half a skin of where it should be.
+fn stand(run: &mut Run<'_>, span: f64) -> f64 {
+    let decision = run.near.ground_within(&run.limits, 0.5 * run.near.shape.skin());
+    if decision.is_firm() {
+        run.me.ground = decision.ground;
+        return span;
+    }
+    let still = Path { velocity: DVec3::ZERO, rate: DVec3::ZERO, span };
+    match settle_down(run) {
+        Some(found) => {
+            run.me.ground = found.ground;
+            span
+        }
+        None => lose_ground(run, &still, decision, 0.0),
+    }
+}
+
+/// Something is in the way: a surface to walk on, a step to take, or a wall.
+fn meet(run: &mut Run<'_>, contact: &Contact, rest: f64) -> f64 {
+    let flat = flat_velocity(run.me.velocity, run.up());
+    let here = run.near.ground(&run.limits);
+    if here.is_firm() {
+        let up = run.me.up;
+        let slope = main_slope(&here.footholds, flat, run);
+        // Following this surface no longer runs into what was met: walk on along it, as fast as before.
+        let onward = lift(flat, slope, up).dot(contact.normal.as_dvec3());
+        if onward >= -1e-6 * flat.length() && slope != run.me.ground.normal {
+            run.me.ground = here.ground;
+            run.me.ground.normal = slope;
+            run.me.velocity = lift(flat, slope, up);
+            return 0.0;
+        }
+    }
+    if let Some(used) = climb::climb(run, contact, flat, rest) {
+        return used;
+    }
+    run.walls.add(*contact);
+    let planes = run.walls.on_ground(run.me.ground.normal, run.me.up);
+    run.me.velocity = lift(planes.admissible(flat), run.me.ground.normal, run.me.up);
+    0.0
+}
+
+fn main_slope(footholds: &Footholds, flat: DVec3, run: &Run<'_>) -> Vec3 {
+    footholds.along(flat.as_vec3(), run.me.up).unwrap_or(run.me.ground.normal)
+}
+
+/// After a free piece of way: where is the ground now?
+fn settle(run: &mut Run<'_>, from: DVec3, path: &Path, used: f64) -> f64 {
+    let before = run.near.place;
+    let Some(found) = settle_down(run) else {
+        let (left, decision) = last_support(run, from, path, used);
+        return lose_ground(run, path, decision, left);
+    };
+    let drop = (run.near.place - before).dot(run.up()) as f32;
+    if drop.abs() > 0.1 * run.limits.step {
+        run.stepped(drop);
+    }
+    stand_on(run, &found);
+    used
+}
+
+/// Takes the ground found as what is walked on now; the speed turns with it.
+pub(super) fn stand_on(run: &mut Run<'_>, found: &Decision) {
+    let up = run.me.up;
+    let flat = flat_velocity(run.me.velocity, run.up());
+    run.me.ground = found.ground;
+    if flat != DVec3::ZERO {
+        run.me.ground.normal = main_slope(&found.footholds, flat, run);
+        run.me.velocity = lift(flat, run.me.ground.normal, up);
+    }
+}
+
+/// Ground that carries, here or at most a step below; moves down to it. `None`, unmoved, where there is none.
+pub(super) fn settle_down(run: &mut Run<'_>) -> Option<Decision> {
+    let touching = run.near.ground(&run.limits);
+    if touching.is_firm() && touching.gap.abs() <= 2.0 * run.near.shape.tolerance() {
+        return Some(touching);
+    }
+    let from = run.near.place;
+    let down = run.me.up * -(run.limits.step + run.near.shape.skin());
+    if run.near.push(down).1.is_some() {
+        let found = run.near.ground(&run.limits);
+        if found.is_firm() {
+            return Some(found);
+        }
+    }
+    run.near.place = from;
+    None
+}
+
+/// Halvings that find the moment at which support ends: to a thousandth of a piece of way.
+const HALVINGS: usize = 12;
+
+/// The last moment of `path`, gone from `from`, at which there was still ground; leaves the character there.
+fn last_support(run: &mut Run<'_>, from: DVec3, path: &Path, used: f64) -> (f64, Decision) {
+    let (mut held, mut lost) = (0.0, used);
+    let mut place = from;
+    for _ in 0..HALVINGS {
+        let middle = 0.5 * (held + lost);
+        run.near.place = from + path.at(middle);
+        if settle_down(run).is_some() {
+            (held, place) = (middle, run.near.place);
+        } else {
+            lost = middle;
+        }
+    }
+    // What is there instead, to say why: an edge with too little on it, something steep, or nothing.
+    run.near.place = from + path.at(lost);
+    run.near.push(run.me.up * -run.limits.step);
+    let after = run.near.ground(&run.limits);
+    run.near.place = place;
+    (held, after)
+}
+
+/// The ground ended `later` seconds from now: into the air with the velocity it had.
+fn lose_ground(run: &mut Run<'_>, path: &Path, after: Decision, later: f64) -> f64 {
+    let support = after.ground.support;
+    let velocity = path.velocity_at(later);
+    super::take_off(run);
+    run.me.velocity = velocity;
+    run.me.ground = after.ground;
+    run.report_at(later, velocity, EventKind::LeftGround { support });
+    later
+}

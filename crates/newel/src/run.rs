@@ -1,0 +1,278 @@
+//! A tick under way: the state being moved, what surrounds it, and how much of the tick is left.
+//!
+//! Read `step.rs` first: it is the order in which these are called.
+
+use glam::{DVec3, Vec3};
+
+use crate::character::{Mode, State};
+use crate::command::{Command, MOST_SPEED, Modifiers};
+use crate::contact::ground::Limits;
+use crate::contact::surroundings::Surroundings;
+use crate::error::TickError;
+use crate::intent::{Button, Buttons, Change, Heading, Intent, Timed};
+use crate::math::{direction, flatten, turned_toward};
+use crate::mode;
+use crate::outcome::{Event, EventKind};
+use crate::step::{Tick, Workspace};
+use crate::terrain::Effect;
+use crate::tuning::Tuning;
+use crate::walls::Walls;
+
+/// What varies with place is sampled this often, seconds of the character's own clock, at every tick rate.
+const GRID: f64 = 1.0 / 120.0;
+
+pub(crate) struct Run<'a> {
+    pub near: Surroundings<'a>,
+    pub me: State,
+    pub tuning: &'a Tuning,
+    pub modifiers: &'a Modifiers,
+    pub limits: Limits,
+    /// Walls touched so far in this tick.
+    pub walls: Walls,
+    /// Buttons that went down at this very moment.
+    pub pressed: Buttons,
+    heading: Heading,
+    view: Vec3,
+    changes: [Option<Timed>; Intent::MOST_CHANGES],
+    next_change: usize,
+    now: f64,
+    dt: f64,
+    start_clock: f64,
+    stepped: f32,
+    cut: bool,
+    events: &'a mut Vec<Event>,
+}
+
+impl<'a> Run<'a> {
+    pub fn new(tick: &Tick<'a>, work: &'a mut Workspace, me: State, intent: &Intent) -> Run<'a> {
+        let (near, events) = work.split(tick, &me);
+        let mut changes = [None; Intent::MOST_CHANGES];
+        changes.iter_mut().zip(intent.changes()).for_each(|(slot, change)| *slot = Some(change));
+        let mut run = Run {
+            near,
+            me,
+            tuning: tick.tuning,
+            modifiers: tick.modifiers,
+            limits: tick.tuning.limits(),
+            walls: Walls::default(),
+            pressed: Buttons::NONE,
+            heading: intent.heading,
+            view: intent.view,
+            changes,
+            next_change: 0,
+            now: 0.0,
+            dt: tick.dt,
+            start_clock: me.clock,
+            stepped: 0.0,
+            cut: false,
+            events,
+        };
+        for &button in Button::ALL {
+            run.set_button(button, intent.buttons.has(button));
+        }
+        run
+    }
+
+    // --- gather -----------------------------------------------------------------------------------------------
+
+    /// One query for the box of what this tick can reach; longer motion gathers again by itself.
+    pub fn gather(&mut self) {
+        let shape = self.near.shape;
+        let up = self.me.up;
+        let wish = self.tuning.values().ground.speed * self.modifiers.speed * self.heading_flat().length();
+        let speed = (self.me.velocity.length() as f32).max(wish);
+        let idle = speed == 0.0 && self.me.mode == Mode::Ground;
+        let reach = (speed * self.dt as f32 * 1.1).min(2.0) + if idle { 0.02 } else { 0.05 } * shape.height;
+        let climb = if idle { 0.0 } else { self.limits.step };
+        let (low, high) = (up * -self.limits.step, up * (shape.height + climb));
+        let pad = Vec3::splat(reach);
+        let across = Vec3::splat(shape.radius) - (up * shape.radius).abs();
+        self.near.gather(low.min(high) - pad - across.max(Vec3::ZERO), low.max(high) + pad + across.max(Vec3::ZERO));
+    }
+
+    // --- commands ---------------------------------------------------------------------------------------------
+
+    /// Does what the game commands, in order.
+    pub fn obey(&mut self, commands: &[Command]) -> Result<(), TickError> {
+        for command in commands {
+            match *command {
+                Command::Teleport { to, facing } => {
+                    self.near.place = to;
+                    self.near.require_clear()?;
+                    self.me.velocity = DVec3::ZERO;
+                    self.me.rising = false;
+                    if let Some(facing) = facing.and_then(|f| direction(flatten(f, self.me.up))) {
+                        self.me.facing = facing;
+                    }
+                    mode::enter_by_ground(self);
+                    self.cut = true;
+                    self.report(EventKind::Teleported);
+                }
+                Command::Launch { velocity, add } => {
+                    let base = if add { self.me.velocity } else { DVec3::ZERO };
+                    self.me.velocity = base + velocity;
+                    mode::take_off(self);
+                    self.report(EventKind::Launched);
+                }
+            }
+        }
+        Ok(())
+    }
+
+    /// If terrain has come to overlap the character since the last tick: out of it, the nearest way.
+    pub fn clear_of_terrain(&mut self) {
+        let half_skin = 0.5 * self.near.shape.skin();
+        self.near.touch(0.0);
+        if self.near.contacts.iter().all(|c| c.gap >= -half_skin) {
+            return;
+        }
+        let from = self.near.place;
+        if self.near.push_out(half_skin, 2.0 * self.near.shape.height) {
+            let distance = (self.near.place - from).length() as f32;
+            self.report(EventKind::PushedOut { distance });
+        } else {
+            self.report(EventKind::Stuck);
+        }
+    }
+
+    // --- decide -----------------------------------------------------------------------------------------------
+
+    /// Whatever is due now: changes of intent, what varies with place, then what the modes make of it.
+    pub fn decide(&mut self) {
+        while let Some(timed) = self.changes.get(self.next_change).copied().flatten().filter(|c| c.at <= self.now) {
+            match timed.change {
+                Change::Heading(heading) => self.heading = heading,
+                Change::View(view) => self.view = view,
+                Change::Button(button, down) => self.set_button(button, down),
+            }
+            self.next_change += 1;
+            // One press at a time: two in the same instant are two presses.
+            if self.pressed != Buttons::NONE {
+                mode::decide(self);
+            }
+        }
+        self.sample_zones();
+        mode::decide(self);
+    }
+
+    fn set_button(&mut self, button: Button, down: bool) {
+        if down && !self.me.held.has(button) {
+            self.pressed = self.pressed.with(button, true);
+        }
+        self.me.held = self.me.held.with(button, down);
+    }
+
+    fn sample_zones(&mut self) {
+        if self.near.patch.zones().is_empty() {
+            self.me.gravity_factor = 1.0;
+            return;
+        }
+        let clock = self.clock();
+        let on_grid = ((clock / GRID).round() * GRID - clock).abs() < 1e-9;
+        if on_grid || self.me.clock == 0.0 {
+            let middle = self.near.place + (self.me.up * (0.5 * self.near.shape.height)).as_dvec3();
+            let here = self.near.patch.zones().iter().filter(|z| z.holds(middle));
+            self.me.gravity_factor = here.fold(1.0, |product, zone| match zone.effect {
+                Effect::Gravity(factor) => product * factor.clamp(0.0, 10.0),
+            });
+        }
+    }
+
+    /// Seconds from now to the next moment at which something is known to change.
+    fn time_to_change(&self) -> f64 {
+        let change = self.changes.get(self.next_change).copied().flatten();
+        let mut end = change.map_or(self.dt, |c| c.at.min(self.dt));
+        if !self.near.patch.zones().is_empty() {
+            let next = ((self.clock() + 1e-9) / GRID).floor() + 1.0;
+            end = end.min(next * GRID - self.start_clock);
+        }
+        (end - self.now).max(0.0)
+    }
+
+    // --- move and settle --------------------------------------------------------------------------------------
+
+    /// Moves on to the next moment at which anything changes, by the mode's own closed form.
+    pub fn advance(&mut self) {
+        self.pressed = Buttons::NONE;
+        let span = self.time_to_change();
+        let used = mode::advance(self, span).clamp(0.0, span);
+        self.turn(used);
+        // The last piece ends at the tick's end to the bit, however its pieces round.
+        self.now = if used == span && span == self.dt - self.now { self.dt } else { self.now + used };
+        let speed = self.me.velocity.length();
+        if speed > MOST_SPEED {
+            self.me.velocity *= MOST_SPEED / speed;
+        }
+    }
+
+    fn turn(&mut self, span: f64) {
+        if let Some(to) = direction(self.heading_flat()) {
+            let most = self.tuning.values().turn.rate.to_radians() * span as f32;
+            if self.me.facing != to {
+                self.me.facing = turned_toward(self.me.facing, to, self.me.up, most);
+            }
+        }
+    }
+
+    // --- what modes ask ---------------------------------------------------------------------------------------
+
+    /// Seconds of the tick that are left.
+    pub fn time_left(&self) -> f64 {
+        self.dt - self.now
+    }
+
+    /// The character's clock now.
+    pub fn clock(&self) -> f64 {
+        self.start_clock + self.now
+    }
+
+    /// Up in double precision.
+    pub fn up(&self) -> DVec3 {
+        self.me.up.as_dvec3()
+    }
+
+    /// Where the player wants to go: square to up, at most one long.
+    pub fn heading_flat(&self) -> Vec3 {
+        self.heading.flat(self.view, self.me.up, self.me.facing)
+    }
+
+    /// The velocity that heading asks for, square to up.
+    pub fn wish(&self) -> DVec3 {
+        let speed = f64::from(self.tuning.values().ground.speed) * f64::from(self.modifiers.speed);
+        self.heading_flat().as_dvec3() * speed
+    }
+
+    /// The rate at which speed changes: `gain` toward a wish, `loss` without one.
+    pub fn rate(&self, wish: DVec3, gain: f32, loss: f32) -> f64 {
+        f64::from(if wish == DVec3::ZERO { loss } else { gain }) * f64::from(self.modifiers.acceleration)
+    }
+
+    /// Records that the feet were moved up or down at once.
+    pub fn stepped(&mut self, height: f32) {
+        self.stepped += height;
+        // Less than a tenth of the step height is the rolling of a round foot over an edge.
+        if height.abs() > 0.1 * self.limits.step {
+            self.report(EventKind::Stepped { height });
+        }
+    }
+
+    /// Records that something happened now.
+    pub fn report(&mut self, kind: EventKind) {
+        self.report_at(0.0, self.me.velocity, kind);
+    }
+
+    /// Records that something happened `later` seconds from now, at the present place.
+    pub fn report_at(&mut self, later: f64, velocity: DVec3, kind: EventKind) {
+        let time = self.clock() + later;
+        self.events.push(Event { time, place: self.near.place, velocity, kind });
+    }
+
+    // --- report -----------------------------------------------------------------------------------------------
+
+    /// The state at the tick's end, the height stepped, and whether the motion is cut.
+    pub fn finish(mut self) -> (State, f32, bool) {
+        self.me.position = self.near.place;
+        self.me.clock = self.start_clock + self.dt;
+        (self.me, self.stepped, self.cut)
+    }
+}

@@ -1,0 +1,84 @@
+//! What can be touched, as the tick sees it: facets and rounds, local to the character.
+
+use glam::Vec3;
+
+/// A two-sided triangle in the coordinates of a [`Patch`](crate::Patch).
+///
+/// Winding is not trusted anywhere: the side that counts is the one the character is on.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Facet {
+    /// First corner.
+    pub a: Vec3,
+    /// Second corner.
+    pub b: Vec3,
+    /// Third corner.
+    pub c: Vec3,
+    /// Unit normal, right-handed about `a`, `b`, `c`. A terrain may lend a sliver the normal of its neighbours.
+    pub normal: Vec3,
+    /// The plane is where `normal · point = offset`. Kept apart from the corners because it can be worked out in
+    /// double precision: a corner a kilometre away is only known to a tenth of a millimetre in single.
+    pub offset: f32,
+    /// Which edges are real convex corners: bit 0 for a-b, bit 1 for b-c, bit 2 for c-a. An edge that a flat or
+    /// concave neighbour continues is none.
+    pub corners: u8,
+    /// What it is made of: the game's own number.
+    pub surface: u16,
+    /// Index into the patch's bodies.
+    pub body: u16,
+    /// The triangle's number within its body.
+    pub id: u32,
+}
+
+impl Facet {
+    /// A facet on its own: every edge a real corner, surface 0, in the patch's first body.
+    ///
+    /// Returns `None` where the corners span no area.
+    #[must_use]
+    pub fn new(a: Vec3, b: Vec3, c: Vec3) -> Option<Facet> {
+        let cross = (b - a).cross(c - a);
+        let length = cross.length();
+        if !(length > 0.0 && length.is_finite()) {
+            return None;
+        }
+        let normal = cross / length;
+        Some(Facet { a, b, c, normal, offset: normal.dot(a), corners: 7, surface: 0, body: 0, id: 0 })
+    }
+
+    /// How far `point` is in front of the plane (negative behind it).
+    #[must_use]
+    pub fn height_of(&self, point: Vec3) -> f32 {
+        self.normal.dot(point) - self.offset
+    }
+
+    /// The least and the greatest corner of its bounds.
+    #[must_use]
+    pub fn bounds(&self) -> (Vec3, Vec3) {
+        (self.a.min(self.b).min(self.c), self.a.max(self.b).max(self.c))
+    }
+}
+
+/// A round obstacle: a segment (or a point, where both ends agree) with a radius. Another character, a ball, a pole.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Round {
+    /// One end of the segment, in the coordinates of the patch.
+    pub a: Vec3,
+    /// The other end.
+    pub b: Vec3,
+    /// Radius about the segment, in metres.
+    pub radius: f32,
+    /// What it is made of: the game's own number.
+    pub surface: u16,
+    /// Index into the patch's bodies.
+    pub body: u16,
+    /// Its number within its body.
+    pub id: u32,
+}
+
+impl Round {
+    /// The least and the greatest corner of its bounds.
+    #[must_use]
+    pub fn bounds(&self) -> (Vec3, Vec3) {
+        let reach = Vec3::splat(self.radius);
+        (self.a.min(self.b) - reach, self.a.max(self.b) + reach)
+    }
+}

@@ -1,0 +1,344 @@
+//! A triangle mesh as terrain.
+
+mod error;
+mod topology;
+
+pub use error::MeshError;
+
+use glam::{DVec3, Vec3, Vec3A};
+use obvhs::aabb::Aabb;
+use obvhs::bvh2::Bvh2;
+use obvhs::bvh2::leaf_collapser::collapse;
+use obvhs::bvh2::reinsertion::ReinsertionOptimizer;
+use obvhs::ploc::{PlocBuilder, PlocSearchDistance, SortPrecision};
+use obvhs::ray::{Ray, RayHit as TreeHit};
+
+use super::{Body, Facet, Patch, RayHit, Terrain, When};
+use topology::Topology;
+
+/// A point that a mesh can be built from, in single or double precision.
+pub trait Vertex: Copy {
+    /// Its coordinates, metres.
+    fn xyz(self) -> DVec3;
+}
+
+impl Vertex for [f32; 3] {
+    fn xyz(self) -> DVec3 {
+        Vec3::from_array(self).as_dvec3()
+    }
+}
+impl Vertex for [f64; 3] {
+    fn xyz(self) -> DVec3 {
+        DVec3::from_array(self)
+    }
+}
+impl Vertex for Vec3 {
+    fn xyz(self) -> DVec3 {
+        self.as_dvec3()
+    }
+}
+impl Vertex for DVec3 {
+    fn xyz(self) -> DVec3 {
+        self
+    }
+}
+
+/// Triangles that stand still, found through a tree.
+///
+/// Corners are kept in single precision about a double-precision origin, so a mesh is as exact at 100 km as at home.
+/// Facets are two-sided; winding does not matter. Triangles without area are left out ([`Mesh::dropped`]).
+///
+/// ```
+/// use newel::Mesh;
+/// let corners = [[0.0, 0.0, 0.0], [10.0, 0.0, 0.0], [10.0, 0.0, 10.0], [0.0, 0.0, 10.0f32]];
+/// let floor = Mesh::new(&corners, &[0, 1, 2, 0, 2, 3])?;
+/// assert_eq!(floor.triangles(), 2);
+/// # Ok::<(), newel::MeshError>(())
+/// ```
+#[derive(Clone)]
+pub struct Mesh {
+    origin: DVec3,
+    triangles: Vec<Triangle>,
+    tree: Bvh2,
+    body: u64,
+    dropped: usize,
+}
+
+/// One triangle as it lies in memory: in the order of the tree's leaves, everything a gather needs side by side.
+#[derive(Clone, Copy)]
+struct Triangle {
+    a: Vec3,
+    b: Vec3,
+    c: Vec3,
+    normal: Vec3,
+    id: u32,
+    surface: u16,
+    corners: u8,
+    /// True where a corner can be so far off that its single-precision normal no longer places the plane.
+    large: bool,
+}
+
+/// Corners further than this from the mesh's origin, in metres, are refused: single precision would move them by
+/// more than a millimetre.
+const MOST_REACH: f64 = 16_384.0;
+/// Triangles longer than this, in metres, get their plane worked out in double precision at every gather.
+const LARGE: f32 = 16.0;
+/// The origin of a mesh is a multiple of this, in metres, so that ordinary meshes keep their corners to the bit.
+const ORIGIN_GRID: f64 = 1024.0;
+/// Triangles to a leaf of the tree, at most. Eight gather fastest: fewer nodes to visit, and one run of memory each.
+const LEAF: u32 = 8;
+
+impl Mesh {
+    /// A mesh of `indices.len() / 3` triangles over `vertices`, in metres.
+    ///
+    /// # Errors
+    /// [`MeshError`] where a coordinate is not finite or lies too far from the middle, an index is out of range,
+    /// indices do not come in threes, or no triangle has an area.
+    pub fn new<V: Vertex>(vertices: &[V], indices: &[u32]) -> Result<Mesh, MeshError> {
+        let origin = checked_origin(vertices)?;
+        check_indices(indices, vertices.len())?;
+        let local: Vec<Vec3> = vertices.iter().map(|v| (v.xyz() - origin).as_vec3()).collect();
+        let topology = Topology::new(&local, indices);
+        let mut triangles = Vec::with_capacity(indices.len() / 3);
+        for (id, corner) in indices.chunks_exact(3).enumerate() {
+            let Some(normal) = topology.normal(id) else { continue };
+            let [a, b, c] = [corner[0], corner[1], corner[2]].map(|i| local[i as usize]);
+            let reach = (a.max(b).max(c) - a.min(b).min(c)).max_element();
+            let corners = topology.corners(id);
+            triangles.push(Triangle { a, b, c, normal, id: id as u32, surface: 0, corners, large: reach > LARGE });
+        }
+        if triangles.is_empty() {
+            return Err(MeshError::NoTriangles { given: indices.len() / 3 });
+        }
+        let dropped = indices.len() / 3 - triangles.len();
+        let tree = build_tree(&triangles);
+        let triangles = tree.primitive_indices.iter().map(|&i| triangles[i as usize]).collect();
+        Ok(Mesh { origin, triangles, tree, body: 0, dropped })
+    }
+
+    /// The same mesh with what each triangle is made of, one number a triangle in the order they were given.
+    ///
+    /// # Errors
+    /// [`MeshError::Surfaces`] where their count differs from that of the triangles given.
+    pub fn with_surfaces(mut self, surfaces: &[u16]) -> Result<Mesh, MeshError> {
+        let given = self.triangles.len() + self.dropped;
+        if surfaces.len() != given {
+            return Err(MeshError::Surfaces { given: surfaces.len(), triangles: given });
+        }
+        for triangle in &mut self.triangles {
+            triangle.surface = surfaces[triangle.id as usize];
+        }
+        Ok(self)
+    }
+
+    /// The same mesh under the game's own name for it; 0, the world itself, if never set.
+    #[must_use]
+    pub fn with_body(mut self, id: u64) -> Mesh {
+        self.body = id;
+        self
+    }
+
+    /// How many triangles it holds.
+    #[must_use]
+    pub fn triangles(&self) -> usize {
+        self.triangles.len()
+    }
+
+    /// How many triangles were left out because they have no area.
+    #[must_use]
+    pub fn dropped(&self) -> usize {
+        self.dropped
+    }
+
+    /// The least and greatest corner of its bounds, in the world, metres.
+    #[must_use]
+    pub fn bounds(&self) -> (DVec3, DVec3) {
+        let root = self.tree.nodes[0].aabb();
+        let (min, max) = (Vec3::from(root.min), Vec3::from(root.max));
+        (self.origin + min.as_dvec3(), self.origin + max.as_dvec3())
+    }
+
+    /// The corners of every triangle in the world, with its surface: for drawing, exporting and checking.
+    pub fn corners(&self) -> impl Iterator<Item = ([DVec3; 3], u16)> + '_ {
+        self.triangles.iter().map(|t| ([t.a, t.b, t.c].map(|p| self.origin + p.as_dvec3()), t.surface))
+    }
+}
+
+impl core::fmt::Debug for Mesh {
+    fn fmt(&self, f: &mut core::fmt::Formatter<'_>) -> core::fmt::Result {
+        f.debug_struct("Mesh").field("triangles", &self.triangles.len()).field("bounds", &self.bounds()).finish()
+    }
+}
+
+impl Terrain for Mesh {
+    fn gather(&self, _when: When, patch: &mut Patch) {
+        let shift = self.origin - patch.origin();
+        let (min, max) = patch.bounds();
+        // The tree is asked in the mesh's own single-precision frame: widen by what rounding may have moved.
+        let (low, high) = ((min.as_dvec3() - shift).as_vec3(), (max.as_dvec3() - shift).as_vec3());
+        let slop = Vec3::splat(low.abs().max(high.abs()).max_element() * 2.5e-7);
+        let asked = Aabb { min: Vec3A::from(low - slop), max: Vec3A::from(high + slop) };
+        let body =
+            if self.body == 0 { 0 } else { patch.add_body(Body { id: self.body, place: self.origin, ..Body::WORLD }) };
+        self.tree.aabb_traverse(asked, |tree, node| {
+            let leaf = &tree.nodes[node as usize];
+            let first = leaf.first_index as usize;
+            for triangle in &self.triangles[first..first + leaf.prim_count as usize] {
+                let least = triangle.a.min(triangle.b).min(triangle.c);
+                let most = triangle.a.max(triangle.b).max(triangle.c);
+                if least.cmple(asked.max.into()).all() && most.cmpge(asked.min.into()).all() {
+                    patch.add_facet(triangle.facet(shift, body));
+                }
+            }
+            true
+        });
+    }
+
+    fn cast(&self, _when: When, from: DVec3, along: Vec3, length: f64) -> Option<RayHit> {
+        let local = (from - self.origin).as_vec3();
+        if !(local.is_finite() && along.is_finite() && length > 0.0) {
+            return None;
+        }
+        let ray = Ray::new(local.into(), along.into(), 0.0, length as f32);
+        let mut nearest = TreeHit::none();
+        self.tree.ray_traverse(ray, &mut nearest, |_, i| self.triangles[i].cast(local, along));
+        let hit = self.triangles.get(nearest.primitive_id as usize)?;
+        let distance = f64::from(nearest.t);
+        Some(RayHit { distance, normal: hit.normal, surface: hit.surface, body: self.body })
+    }
+}
+
+impl Triangle {
+    /// The triangle in the coordinates of a patch that lies `shift` before the mesh's origin.
+    fn facet(&self, shift: DVec3, body: u16) -> Facet {
+        let (mut normal, mut exact) = (self.normal, self.normal.as_dvec3());
+        if self.large {
+            let a = self.a.as_dvec3();
+            let cross = (self.b.as_dvec3() - a).cross(self.c.as_dvec3() - a);
+            exact = cross / cross.length();
+            normal = exact.as_vec3();
+        }
+        let first = self.a.as_dvec3() + shift;
+        Facet {
+            a: first.as_vec3(),
+            b: (self.b.as_dvec3() + shift).as_vec3(),
+            c: (self.c.as_dvec3() + shift).as_vec3(),
+            normal,
+            offset: exact.dot(first) as f32,
+            corners: self.corners,
+            surface: self.surface,
+            body,
+            id: self.id,
+        }
+    }
+
+    /// How far along a ray the triangle is met, or infinity (Moller and Trumbore, 1997).
+    fn cast(&self, from: Vec3, along: Vec3) -> f32 {
+        let (ab, ac) = (self.b - self.a, self.c - self.a);
+        let across = along.cross(ac);
+        let size = ab.dot(across);
+        if size == 0.0 {
+            return f32::INFINITY;
+        }
+        let off = from - self.a;
+        let u = off.dot(across) / size;
+        let around = off.cross(ab);
+        let v = along.dot(around) / size;
+        let distance = ac.dot(around) / size;
+        if u >= 0.0 && v >= 0.0 && u + v <= 1.0 && distance >= 0.0 { distance } else { f32::INFINITY }
+    }
+}
+
+fn checked_origin<V: Vertex>(vertices: &[V]) -> Result<DVec3, MeshError> {
+    let (mut min, mut max) = (DVec3::INFINITY, DVec3::NEG_INFINITY);
+    for (vertex, point) in vertices.iter().map(|v| v.xyz()).enumerate() {
+        if !point.is_finite() {
+            return Err(MeshError::NotFinite { vertex, at: point.to_array() });
+        }
+        (min, max) = (min.min(point), max.max(point));
+    }
+    if vertices.is_empty() {
+        return Ok(DVec3::ZERO);
+    }
+    let middle = (min + max) / 2.0;
+    let origin = (middle / ORIGIN_GRID).round() * ORIGIN_GRID;
+    let reach = (max - origin).abs().max((min - origin).abs()).max_element();
+    if reach > MOST_REACH {
+        return Err(MeshError::TooLarge { reach, most: MOST_REACH });
+    }
+    Ok(origin)
+}
+
+fn check_indices(indices: &[u32], vertices: usize) -> Result<(), MeshError> {
+    if indices.len() % 3 != 0 {
+        return Err(MeshError::NotInThrees { indices: indices.len() });
+    }
+    match indices.iter().position(|&i| i as usize >= vertices) {
+        Some(at) => Err(MeshError::OutOfRange { triangle: at / 3, index: indices[at], vertices }),
+        None => Ok(()),
+    }
+}
+
+fn build_tree(triangles: &[Triangle]) -> Bvh2 {
+    let boxes: Vec<Aabb> = triangles
+        .iter()
+        .map(|t| Aabb { min: t.a.min(t.b).min(t.c).into(), max: t.a.max(t.b).max(t.c).into() })
+        .collect();
+    let order = (0..boxes.len() as u32).collect();
+    let mut tree =
+        PlocBuilder::with_capacity(boxes.len()).build(PlocSearchDistance::Medium, &boxes, order, SortPrecision::U64, 0);
+    ReinsertionOptimizer::default().run(&mut tree, 0.02, None);
+    collapse(&mut tree, LEAF, 8.0);
+    tree
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    const CORNERS: [[f32; 3]; 4] = [[0.0, 0.0, 0.0], [4.0, 0.0, 0.0], [4.0, 0.0, 4.0], [0.0, 0.0, 4.0]];
+    const WHEN: When = When { number: 0, dt: 0.01 };
+
+    fn around(mesh: &Mesh, origin: DVec3) -> Patch {
+        let mut patch = Patch::default();
+        patch.reset(origin, Vec3::splat(-1.0), Vec3::splat(1.0));
+        mesh.gather(WHEN, &mut patch);
+        patch
+    }
+
+    #[test]
+    fn bad_meshes_are_refused_by_name() {
+        let nan = [[0.0, 0.0, 0.0], [1.0, f32::NAN, 0.0], [0.0, 0.0, 1.0]];
+        assert!(matches!(Mesh::new(&nan, &[0, 1, 2]), Err(MeshError::NotFinite { vertex: 1, .. })));
+        let out = Mesh::new(&CORNERS, &[0, 1, 2, 0, 2, 9]).unwrap_err();
+        assert_eq!(out, MeshError::OutOfRange { triangle: 1, index: 9, vertices: 4 });
+        assert_eq!(Mesh::new(&CORNERS, &[0, 1]).unwrap_err(), MeshError::NotInThrees { indices: 2 });
+        assert_eq!(Mesh::new(&CORNERS, &[]).unwrap_err(), MeshError::NoTriangles { given: 0 });
+        assert_eq!(Mesh::new(&CORNERS, &[1, 1, 2]).unwrap_err(), MeshError::NoTriangles { given: 1 });
+        let far = [[0.0, 0.0, 0.0], [1e9, 0.0, 0.0], [0.0, 0.0, 1.0f64]];
+        assert!(matches!(Mesh::new(&far, &[0, 1, 2]), Err(MeshError::TooLarge { .. })));
+        assert!(Mesh::new(&CORNERS, &[0, 1, 2]).unwrap().with_surfaces(&[1, 2]).is_err());
+    }
+
+    #[test]
+    fn a_gather_far_from_home_is_as_exact_as_at_home() {
+        let far: Vec<[f64; 3]> =
+            CORNERS.iter().map(|c| [f64::from(c[0]) + 100_000.3, 7.0, f64::from(c[2]) - 5_000.7]).collect();
+        let mesh = Mesh::new(&far, &[0, 1, 2, 0, 2, 3]).unwrap();
+        let patch = around(&mesh, DVec3::new(100_002.3, 7.5, -4_998.7));
+        assert_eq!(patch.facets().len(), 2);
+        let facet = patch.facets()[0];
+        assert!((facet.height_of(Vec3::ZERO).abs() - 0.5).abs() < 1e-6);
+        assert!((facet.a - Vec3::new(-2.0, -0.5, -2.0)).length() < 1e-4, "{}", facet.a);
+    }
+
+    #[test]
+    fn a_ray_meets_the_floor_and_says_what_it_is_made_of() {
+        let mesh = Mesh::new(&CORNERS, &[0, 1, 2, 0, 2, 3]).unwrap().with_surfaces(&[3, 4]).unwrap().with_body(9);
+        let hit = mesh.cast(WHEN, DVec3::new(1.0, 2.0, 3.0), Vec3::NEG_Y, 10.0).unwrap();
+        assert!((hit.distance - 2.0).abs() < 1e-6);
+        assert_eq!((hit.surface, hit.body), (4, 9));
+        assert_eq!(mesh.cast(WHEN, DVec3::new(1.0, 2.0, 3.0), Vec3::NEG_Y, 1.0), None);
+        assert_eq!(mesh.cast(WHEN, DVec3::new(1.0, 2.0, 3.0), Vec3::Y, 10.0), None);
+    }
+}

@@ -1,0 +1,200 @@
+//! What a mesh's triangles say about each other: trustworthy normals, and which edges are real convex corners.
+
+use glam::Vec3;
+
+/// Worked out once when a mesh is built.
+pub(super) struct Topology {
+    normals: Vec<Option<Vec3>>,
+    corners: Vec<u8>,
+}
+
+/// A triangle whose height over its longest edge is less than this part of that edge is a sliver: rounding of its
+/// corners turns its normal by more than its neighbours can differ, so it takes theirs.
+const SLIVER: f64 = 2e-3;
+/// A neighbour that bends away by less than this sine continues the surface: the edge between is no corner.
+const BEND: f32 = 2e-3;
+
+impl Topology {
+    pub(super) fn new(vertices: &[Vec3], indices: &[u32]) -> Topology {
+        let welded = weld(vertices);
+        let triangles: Vec<[u32; 3]> =
+            indices.chunks_exact(3).map(|t| [t[0], t[1], t[2]].map(|i| welded[i as usize])).collect();
+        let shapes: Vec<Shape> = triangles.iter().map(|t| Shape::new(t.map(|i| vertices[i as usize]))).collect();
+        let sides = Sides::new(&triangles);
+        let normals = normals(&shapes, &sides);
+        let corners = (0..triangles.len()).map(|t| corners_of(t, vertices, &triangles, &sides, &normals)).collect();
+        Topology { normals, corners }
+    }
+
+    /// The unit normal, right-handed about its corners; `None` for a triangle without area.
+    pub(super) fn normal(&self, triangle: usize) -> Option<Vec3> {
+        self.normals[triangle]
+    }
+
+    /// The edges that are real convex corners, as in [`Facet::corners`](crate::Facet::corners).
+    pub(super) fn corners(&self, triangle: usize) -> u8 {
+        self.corners[triangle]
+    }
+}
+
+/// For each vertex the first one at the very same place.
+fn weld(vertices: &[Vec3]) -> Vec<u32> {
+    // Adding zero turns -0.0 into 0.0, so that both weld.
+    let key = |i: u32| (vertices[i as usize] + Vec3::ZERO).to_array().map(f32::to_bits);
+    let mut order: Vec<u32> = (0..vertices.len() as u32).collect();
+    order.sort_unstable_by_key(|&i| (key(i), i));
+    let mut welded = vec![0; vertices.len()];
+    for run in order.chunk_by(|&i, &j| key(i) == key(j)) {
+        for &i in run {
+            welded[i as usize] = run[0];
+        }
+    }
+    welded
+}
+
+/// The normal of one triangle by itself, and whether it can be trusted.
+#[derive(Clone, Copy)]
+struct Shape {
+    normal: Option<Vec3>,
+    sliver: bool,
+    longest: usize,
+}
+
+impl Shape {
+    fn new(corner: [Vec3; 3]) -> Shape {
+        let [a, b, c] = corner.map(|p| p.as_dvec3());
+        let cross = (b - a).cross(c - a);
+        let area2 = cross.length();
+        let lengths = [(b - a).length(), (c - b).length(), (a - c).length()];
+        let longest = (0..3).max_by(|&i, &j| lengths[i].total_cmp(&lengths[j])).unwrap_or(0);
+        let size = lengths[longest];
+        let has_area = area2 > 1e-12 * size * size && size > 0.0;
+        let normal = has_area.then(|| (cross / area2).as_vec3());
+        Shape { normal, sliver: area2 < SLIVER * size * size, longest }
+    }
+}
+
+/// Which triangles share an edge: every side of every triangle, sorted by its two ends.
+struct Sides(Vec<Side>);
+
+#[derive(Clone, Copy)]
+struct Side {
+    ends: (u32, u32),
+    triangle: u32,
+    edge: u8,
+}
+
+impl Sides {
+    fn new(triangles: &[[u32; 3]]) -> Sides {
+        let mut sides = Vec::with_capacity(triangles.len() * 3);
+        for (t, corner) in triangles.iter().enumerate() {
+            for edge in 0..3 {
+                let (i, j) = (corner[edge], corner[(edge + 1) % 3]);
+                sides.push(Side { ends: (i.min(j), i.max(j)), triangle: t as u32, edge: edge as u8 });
+            }
+        }
+        sides.sort_unstable_by_key(|s| (s.ends, s.triangle, s.edge));
+        Sides(sides)
+    }
+
+    /// The other triangles along the edge with these ends.
+    fn beside(&self, ends: (u32, u32), triangle: u32) -> impl Iterator<Item = usize> + '_ {
+        let first = self.0.partition_point(|s| s.ends < ends);
+        self.0[first..]
+            .iter()
+            .take_while(move |s| s.ends == ends)
+            .filter(move |s| s.triangle != triangle)
+            .map(|s| s.triangle as usize)
+    }
+}
+
+/// Slivers take the normal of the neighbour across their longest edge that is none, turned to their own side.
+fn normals(shapes: &[Shape], sides: &Sides) -> Vec<Option<Vec3>> {
+    let mut normals: Vec<Option<Vec3>> = shapes.iter().map(|s| s.normal).collect();
+    for side in &sides.0 {
+        let t = side.triangle as usize;
+        let own = shapes[t];
+        let (true, Some(normal)) = (own.sliver && own.longest == usize::from(side.edge), own.normal) else { continue };
+        let lender = sides.beside(side.ends, side.triangle).find(|&n| !shapes[n].sliver);
+        if let Some(lent) = lender.and_then(|n| shapes[n].normal) {
+            normals[t] = Some(if lent.dot(normal) < 0.0 { -lent } else { lent });
+        }
+    }
+    normals
+}
+
+/// An edge is a real corner unless exactly one other triangle shares it and that one lies flat beside it or bends
+/// toward the side this one faces, seen from both sides: two-sided facets have a convex edge on one side or the other,
+/// so only a flat neighbour makes an edge plain for both.
+fn corners_of(t: usize, vertices: &[Vec3], triangles: &[[u32; 3]], sides: &Sides, normals: &[Option<Vec3>]) -> u8 {
+    let mut corners = 0;
+    let Some(normal) = normals[t] else { return 7 };
+    for edge in 0..3 {
+        let (i, j) = (triangles[t][edge], triangles[t][(edge + 1) % 3]);
+        let mut beside = sides.beside((i.min(j), i.max(j)), t as u32);
+        let plain = match (beside.next(), beside.next()) {
+            (Some(other), None) => continues(t, other, i, vertices, triangles, normal, normals[other]),
+            _ => false,
+        };
+        if !plain {
+            corners |= 1 << edge;
+        }
+    }
+    corners
+}
+
+/// True where `other` continues the plane of `t` on the far side of the edge they share (which `end` is part of).
+fn continues(
+    t: usize,
+    other: usize,
+    end: u32,
+    vertices: &[Vec3],
+    triangles: &[[u32; 3]],
+    normal: Vec3,
+    other_normal: Option<Vec3>,
+) -> bool {
+    let Some(other_normal) = other_normal else { return false };
+    let flat = normal.cross(other_normal).length() < BEND;
+    let shared = |v: &&u32| triangles[t].contains(*v);
+    let Some(&apex) = triangles[other].iter().find(|v| !shared(v)) else { return false };
+    let Some(&own_apex) = triangles[t].iter().find(|v| !triangles[other].contains(v)) else { return false };
+    let (at, own) =
+        (vertices[apex as usize] - vertices[end as usize], vertices[own_apex as usize] - vertices[end as usize]);
+    let edge = triangles[t].iter().find(|&&v| v != end && v != own_apex).map_or(Vec3::ZERO, |&v| vertices[v as usize]);
+    let across = normal.cross(edge - vertices[end as usize]);
+    // Folded back onto itself is a rim, not a continuation.
+    flat && across.dot(at) * across.dot(own) < 0.0
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_flat_quad_has_four_corners_and_a_plain_diagonal() {
+        let v = [Vec3::ZERO, Vec3::X, Vec3::X + Vec3::Z, Vec3::Z];
+        let topology = Topology::new(&v, &[0, 1, 2, 0, 2, 3]);
+        assert_eq!(topology.corners(0), 0b011, "0-1 and 1-2 are rims, 2-0 is the diagonal");
+        assert_eq!(topology.corners(1), 0b110);
+    }
+
+    #[test]
+    fn a_fold_and_a_flap_are_corners_and_unwelded_copies_are_not() {
+        let v = [Vec3::ZERO, Vec3::X, Vec3::X + Vec3::Z, Vec3::new(0.0, 1.0, 1.0)];
+        assert_eq!(Topology::new(&v, &[0, 1, 2, 0, 2, 3]).corners(0), 7, "the diagonal is folded");
+        let flap = [Vec3::ZERO, Vec3::X, Vec3::X + Vec3::Z, Vec3::new(0.9, 0.0, 0.5)];
+        assert_eq!(Topology::new(&flap, &[0, 1, 2, 0, 2, 3]).corners(0), 7, "the second lies back over the first");
+        let copies = [Vec3::ZERO, Vec3::X, Vec3::X + Vec3::Z, Vec3::ZERO, Vec3::X + Vec3::Z, Vec3::Z];
+        assert_eq!(Topology::new(&copies, &[0, 1, 2, 3, 4, 5]).corners(0), 0b011);
+    }
+
+    #[test]
+    fn slivers_borrow_and_specks_have_no_normal() {
+        // A sliver whose third corner stands 0.1 mm out of the floor: its own normal is useless.
+        let v = [Vec3::ZERO, Vec3::X, Vec3::new(0.5, 1e-4, -1e-4), Vec3::new(0.5, 0.0, 1.0)];
+        let topology = Topology::new(&v, &[0, 1, 2, 1, 0, 3]);
+        assert!(topology.normal(0).unwrap().y.abs() > 0.999_999);
+        assert_eq!(topology.normal(0).map(|n| n.y > 0.0), Shape::new([v[0], v[1], v[2]]).normal.map(|n| n.y > 0.0));
+        assert_eq!(Topology::new(&v, &[0, 1, 1]).normal(0), None);
+    }
+}

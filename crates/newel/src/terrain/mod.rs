@@ -1,0 +1,64 @@
+//! Whatever can be touched: the trait, what it answers with, and the triangle mesh.
+
+mod body;
+mod facet;
+#[cfg(feature = "mesh")]
+mod mesh;
+mod patch;
+mod zone;
+
+pub use body::{Body, Pose};
+pub use facet::{Facet, Round};
+#[cfg(feature = "mesh")]
+pub use mesh::{Mesh, MeshError, Vertex};
+pub use patch::Patch;
+pub use zone::{Effect, Zone};
+
+use glam::{DVec3, Vec3};
+
+/// Which tick is asking, so that bodies can move within a frame of several ticks.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct When {
+    /// The tick's number, as the game counts them.
+    pub number: u64,
+    /// The tick's length, seconds.
+    pub dt: f64,
+}
+
+/// Whatever a character can touch.
+///
+/// A game implements this over its own world, or uses [`Mesh`]. It is asked once in an ordinary tick.
+///
+/// # Contract
+/// - [`Terrain::gather`] adds everything that reaches into the patch's box; more is allowed, less is not.
+/// - The same question in the same tick has the same answer. Order does not matter: the patch is sorted by
+///   body and facet number, so those must tell facets apart.
+pub trait Terrain: Sync {
+    /// Adds every facet, round and zone that reaches into `patch.world_bounds()`, relative to `patch.origin()`.
+    fn gather(&self, when: When, patch: &mut Patch);
+
+    /// The nearest facet along a ray of `length` metres from `from` along the unit vector `along`.
+    fn cast(&self, when: When, from: DVec3, along: Vec3, length: f64) -> Option<RayHit>;
+}
+
+impl<T: Terrain + ?Sized> Terrain for &T {
+    fn gather(&self, when: When, patch: &mut Patch) {
+        (**self).gather(when, patch);
+    }
+    fn cast(&self, when: When, from: DVec3, along: Vec3, length: f64) -> Option<RayHit> {
+        (**self).cast(when, from, along, length)
+    }
+}
+
+/// Where a ray met the terrain.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct RayHit {
+    /// How far along the ray, metres.
+    pub distance: f64,
+    /// The facet's unit normal by its winding: not turned toward the ray.
+    pub normal: Vec3,
+    /// What the facet is made of.
+    pub surface: u16,
+    /// The body it belongs to.
+    pub body: u64,
+}

@@ -1,0 +1,98 @@
+//! The walls a character presses against: what was hit and still touches.
+
+use glam::{DVec3, Vec3};
+
+use crate::contact::ground::TOUCHING;
+use crate::contact::slide::Planes;
+use crate::contact::surroundings::{Contact, Surroundings};
+
+/// The most that are kept; a character wedged among more holds still anyway.
+const MOST: usize = 6;
+
+/// Contacts hit in this tick that still touch.
+#[derive(Clone, Copy, Default)]
+pub(crate) struct Walls {
+    contacts: [Option<Contact>; MOST],
+}
+
+impl Walls {
+    /// Remembers a wall that was hit; one that is known already is brought up to date.
+    pub fn add(&mut self, contact: Contact) {
+        let same = |c: &Contact| c.obstacle == contact.obstacle && c.gathered == contact.gathered;
+        let place = self.contacts.iter().position(|c| c.as_ref().is_none_or(same));
+        if let Some(place) = place {
+            self.contacts[place] = Some(contact);
+        }
+    }
+
+    /// Forgets what no longer touches, and what was known by a gather that is gone: a wall is soon met again.
+    pub fn refresh(&mut self, near: &Surroundings<'_>) {
+        let reach = TOUCHING * near.shape.tolerance();
+        let mut kept = [None; MOST];
+        let touching = self.contacts.iter().flatten().filter_map(|c| near.refreshed(c)).filter(|c| c.gap <= reach);
+        kept.iter_mut().zip(touching).for_each(|(slot, contact)| *slot = Some(contact));
+        self.contacts = kept;
+    }
+
+    fn iter(&self) -> impl Iterator<Item = &Contact> {
+        self.contacts.iter().flatten()
+    }
+
+    /// True where one of them faces up: a slope too steep to stand on, or an edge one slips off.
+    pub fn leaning(&self, up: Vec3) -> Option<&Contact> {
+        self.iter().find(|c| c.normal.dot(up) > 1e-3)
+    }
+
+    /// The planes for flat velocity on ground with this normal: the motion that follows the ground enters no wall.
+    ///
+    /// Following the ground a flat velocity `w` rises by `-(w · g) / (g · up)`, so the part of a wall's normal that
+    /// counts is its own flat part less that rise's share.
+    pub fn on_ground(&self, ground: Vec3, up: Vec3) -> Planes {
+        let mut planes = Planes::default();
+        let (g, u) = (ground.as_dvec3(), up.as_dvec3());
+        for contact in self.iter() {
+            let n = contact.normal.as_dvec3();
+            let lean = n.dot(u) / g.dot(u);
+            let flat = (n - u * n.dot(u)) - (g - u * g.dot(u)) * lean;
+            add_flat(&mut planes, flat);
+        }
+        planes
+    }
+
+    /// The planes for velocity and acceleration in the air. What is too steep to walk on is a wall to all motion
+    /// across as well, so that pushing into it never climbs.
+    pub fn in_air(&self, up: Vec3) -> Planes {
+        let mut planes = Planes::default();
+        for contact in self.iter() {
+            planes.add(contact.normal.as_dvec3());
+        }
+        for flat in self.leaning_flat(up) {
+            add_flat(&mut planes, flat);
+        }
+        planes
+    }
+
+    /// The planes for motion across only, in the air: the flat part of every wall.
+    pub fn across(&self, up: Vec3) -> Planes {
+        let mut planes = Planes::default();
+        let u = up.as_dvec3();
+        for contact in self.iter() {
+            let n = contact.normal.as_dvec3();
+            add_flat(&mut planes, n - u * n.dot(u));
+        }
+        planes
+    }
+
+    fn leaning_flat(&self, up: Vec3) -> impl Iterator<Item = DVec3> {
+        let u = up.as_dvec3();
+        self.iter().map(|c| c.normal.as_dvec3()).filter(move |n| n.dot(u) > 1e-3).map(move |n| n - u * n.dot(u))
+    }
+}
+
+/// Adds a plane square to up, unless the wall is all but level and its flat part only noise.
+fn add_flat(planes: &mut Planes, flat: DVec3) {
+    let length = flat.length();
+    if length > 1e-4 {
+        planes.add(flat / length);
+    }
+}

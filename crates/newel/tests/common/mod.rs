@@ -1,0 +1,197 @@
+//! Worlds for the tests, and an audit that shares no code with the library.
+#![allow(dead_code)]
+
+use newel::glam::{DVec3, Vec3};
+use newel::{Character, Event, Intent, Mesh, Mode, Modifiers, Tick, Tuning, Workspace};
+
+/// Triangles being put together.
+#[derive(Clone, Default)]
+pub struct World {
+    pub corners: Vec<[f64; 3]>,
+    pub indices: Vec<u32>,
+}
+
+impl World {
+    pub fn new() -> World {
+        World::default()
+    }
+
+    pub fn triangle(mut self, a: DVec3, b: DVec3, c: DVec3) -> World {
+        let first = self.corners.len() as u32;
+        self.corners.extend([a, b, c].map(|p| p.to_array()));
+        self.indices.extend([first, first + 1, first + 2]);
+        self
+    }
+
+    pub fn quad(self, a: DVec3, b: DVec3, c: DVec3, d: DVec3) -> World {
+        self.triangle(a, b, c).triangle(a, c, d)
+    }
+
+    /// A level square of side `2 * half` about the origin at `height`.
+    pub fn floor(self, half: f64, height: f64) -> World {
+        let p = |x: f64, z: f64| DVec3::new(x, height, z);
+        self.quad(p(-half, -half), p(-half, half), p(half, half), p(half, -half))
+    }
+
+    /// A plane through `at` with the given normal, `half` metres each way.
+    pub fn plane(self, at: DVec3, normal: DVec3, half: f64) -> World {
+        let n = normal / normal.length();
+        let aside = if n.x.abs() < 0.9 { DVec3::X } else { DVec3::Z };
+        let u = n.cross(aside);
+        let u = u / u.length() * half;
+        let v = n.cross(u);
+        self.quad(at - u - v, at + u - v, at + u + v, at - u + v)
+    }
+
+    /// A solid box.
+    pub fn block(self, min: [f64; 3], max: [f64; 3]) -> World {
+        let p = |x: usize, y: usize, z: usize| DVec3::new([min, max][x][0], [min, max][y][1], [min, max][z][2]);
+        self.quad(p(0, 0, 0), p(1, 0, 0), p(1, 0, 1), p(0, 0, 1))
+            .quad(p(0, 1, 0), p(0, 1, 1), p(1, 1, 1), p(1, 1, 0))
+            .quad(p(0, 0, 0), p(0, 0, 1), p(0, 1, 1), p(0, 1, 0))
+            .quad(p(1, 0, 0), p(1, 1, 0), p(1, 1, 1), p(1, 0, 1))
+            .quad(p(0, 0, 0), p(0, 1, 0), p(1, 1, 0), p(1, 0, 0))
+            .quad(p(0, 0, 1), p(1, 0, 1), p(1, 1, 1), p(0, 1, 1))
+    }
+
+    /// `count` stairs up along +x from `x`, each `rise` high and `tread` deep, `2 * half` wide.
+    pub fn stairs(mut self, x: f64, rise: f64, tread: f64, count: usize, half: f64) -> World {
+        for i in 0..count {
+            let left = x + tread * i as f64;
+            let right = x + tread * count as f64;
+            let (low, high) = (rise * i as f64, rise * (i + 1) as f64);
+            self = self.block([left, low, -half], [right, high, half]);
+        }
+        self
+    }
+
+    /// The same world with every corner moved.
+    pub fn mapped(mut self, map: impl Fn(DVec3) -> DVec3) -> World {
+        for corner in &mut self.corners {
+            *corner = map(DVec3::from_array(*corner)).to_array();
+        }
+        self
+    }
+
+    pub fn mesh(&self) -> Mesh {
+        Mesh::new(&self.corners, &self.indices).expect("a test world")
+    }
+
+    /// How far the character's inner segment is from the nearest triangle, in double precision.
+    pub fn clearance(&self, hero: &Character, tuning: &Tuning) -> f64 {
+        let size = tuning.values().size;
+        let up = hero.up.as_dvec3();
+        let low = hero.position + up * f64::from(size.radius);
+        let high = hero.position + up * f64::from(size.height - size.radius);
+        let corner = |i: u32| DVec3::from_array(self.corners[i as usize]);
+        let triangles = self.indices.chunks_exact(3).map(|t| [corner(t[0]), corner(t[1]), corner(t[2])]);
+        triangles.map(|t| segment_to_triangle(low, high, t)).fold(f64::INFINITY, f64::min)
+    }
+
+    /// The gap between the tuned surface and the nearest triangle, in double precision.
+    pub fn gap(&self, hero: &Character, tuning: &Tuning) -> f64 {
+        self.clearance(hero, tuning) - f64::from(tuning.values().size.radius)
+    }
+}
+
+/// The distance between a segment and a triangle: the least over the segment's crossing, its ends against the face,
+/// and the segment against the three edges.
+pub fn segment_to_triangle(p: DVec3, q: DVec3, t: [DVec3; 3]) -> f64 {
+    let n = (t[1] - t[0]).cross(t[2] - t[0]);
+    let inside = |x: DVec3| (0..3).all(|i| n.dot((t[(i + 1) % 3] - t[i]).cross(x - t[i])) >= 0.0);
+    let (hp, hq) = (n.dot(p - t[0]), n.dot(q - t[0]));
+    if hp * hq <= 0.0 && hp != hq && inside(p + (q - p) * (hp / (hp - hq))) {
+        return 0.0;
+    }
+    let mut best = f64::INFINITY;
+    for (end, h) in [(p, hp), (q, hq)] {
+        if inside(end) {
+            best = best.min(h.abs() / n.length());
+        }
+    }
+    (0..3).map(|i| segment_to_segment(p, q, t[i], t[(i + 1) % 3])).fold(best, f64::min)
+}
+
+fn segment_to_segment(p: DVec3, q: DVec3, a: DVec3, b: DVec3) -> f64 {
+    // The squared distance is convex along one segment once the other is solved for: ternary search is slow and sure.
+    let to_ab = |x: DVec3| {
+        let along = ((x - a).dot(b - a) / (b - a).length_squared()).clamp(0.0, 1.0);
+        (x - (a + (b - a) * along)).length()
+    };
+    let (mut low, mut high) = (0.0f64, 1.0f64);
+    for _ in 0..80 {
+        let (m, n) = (low + (high - low) / 3.0, high - (high - low) / 3.0);
+        if to_ab(p + (q - p) * m) < to_ab(p + (q - p) * n) {
+            high = n;
+        } else {
+            low = m;
+        }
+    }
+    to_ab(p + (q - p) * low).min(to_ab(p)).min(to_ab(q))
+}
+
+/// A character being stepped through a world.
+pub struct Walk {
+    pub world: World,
+    pub mesh: Mesh,
+    pub tuning: Tuning,
+    pub modifiers: Modifiers,
+    pub hero: Character,
+    pub events: Vec<Event>,
+    pub number: u64,
+    pub work: Workspace,
+}
+
+impl Walk {
+    pub fn new(world: World, tuning: Tuning, at: [f64; 3]) -> Walk {
+        let mesh = world.mesh();
+        let hero = Character::spawn(&mesh, &tuning, at).expect("a clear place");
+        Walk {
+            world,
+            mesh,
+            tuning,
+            modifiers: Modifiers::default(),
+            hero,
+            events: Vec::new(),
+            number: 0,
+            work: Workspace::new(),
+        }
+    }
+
+    /// One tick of `dt` seconds.
+    pub fn tick(&mut self, dt: f64, intent: Intent) {
+        let tick = Tick {
+            number: self.number,
+            terrain: &self.mesh,
+            tuning: &self.tuning,
+            modifiers: &self.modifiers,
+            dt,
+        };
+        let outcome = tick.step(&mut self.work, &mut self.hero, &intent, &[]).expect("a valid tick");
+        self.events.extend_from_slice(outcome.events);
+        self.number += 1;
+    }
+
+    /// Ticks of `dt` for `seconds`, all with the same intent.
+    pub fn go(&mut self, dt: f64, seconds: f64, intent: Intent) {
+        for _ in 0..(seconds / dt).round() as u64 {
+            self.tick(dt, intent);
+        }
+    }
+
+    pub fn gap(&self) -> f64 {
+        self.world.gap(&self.hero, &self.tuning)
+    }
+
+    pub fn airborne(&self) -> bool {
+        self.hero.mode == Mode::Air
+    }
+}
+
+/// The six tick rates at which motion must be the same.
+pub const SIX_RATES: [f64; 6] = [15.0, 30.0, 60.0, 144.0, 240.0, 1000.0];
+
+/// Shorthand for a heading along +x.
+pub fn east() -> Intent {
+    Intent::toward(Vec3::X)
+}
