@@ -107,7 +107,7 @@ impl Readout {
             rise: rise as f32,
             facing: state.facing,
             stepped,
-            cut: cut,
+            cut,
         }
     }
 }

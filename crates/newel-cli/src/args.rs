@@ -1,0 +1,75 @@
+//! What can be typed.
+
+use std::path::PathBuf;
+
+use clap::{Args as ClapArgs, Parser, Subcommand};
+
+/// Tune how a game character moves: simulate a course, look at it, compare, and hold it to what it promises.
+#[derive(Parser)]
+#[command(
+    name = "newel",
+    version,
+    max_term_width = 100,
+    after_help = "A course is a TOML file: terrain, where the character starts, its tuning, a script of what the player \
+        does, and what is expected. Start with `newel demo`, then copy demo/gull-rock.toml and change one number.\n\n\
+        Exit codes: 0 all well; 1 an expectation failed; 2 something given is wrong (a file, a field, an argument)."
+)]
+pub struct Args {
+    #[command(subcommand)]
+    pub command: Command,
+}
+
+#[derive(Subcommand)]
+pub enum Command {
+    /// Simulate a course and say what happened
+    #[command(after_help = "Examples:\n  newel run demo/gull-rock.toml\n  newel run demo/gull-rock.toml --picture run.png --trace run.csv\n  newel run demo/gull-rock.toml --rate 240 --json")]
+    Run(Run),
+    /// Read a course and everything it names, and say what is wrong with it; simulates nothing
+    Check {
+        /// The course files
+        #[arg(required = true)]
+        files: Vec<PathBuf>,
+    },
+    /// Simulate courses and judge what they expect
+    #[command(after_help = "Exits with 1 where any expectation failed.\n\nExample:\n  newel test demo/*.toml")]
+    Test {
+        /// The course files
+        #[arg(required = true)]
+        files: Vec<PathBuf>,
+    },
+    /// Run the demo course over Gull Rock and say what to look at
+    Demo {
+        /// Where the demo's files are, if not in ./demo
+        #[arg(long, value_name = "DIRECTORY", default_value = "demo")]
+        from: PathBuf,
+        /// Where to put the picture and the trace
+        #[arg(long, value_name = "DIRECTORY", default_value = "target/demo")]
+        into: PathBuf,
+    },
+}
+
+#[derive(ClapArgs)]
+pub struct Run {
+    /// The course file
+    pub file: PathBuf,
+    /// Write every tick to a file: .csv, or .jsonl for JSON Lines
+    #[arg(long, value_name = "FILE")]
+    pub trace: Option<PathBuf>,
+    /// Draw the course and the path: .png or .svg
+    #[arg(long, value_name = "FILE")]
+    pub picture: Option<PathBuf>,
+    /// Print the summary as JSON
+    #[arg(long)]
+    pub json: bool,
+    /// Ticks a second, instead of the course's own
+    #[arg(long, value_name = "HZ", value_parser = rate)]
+    pub rate: Option<f64>,
+}
+
+fn rate(text: &str) -> Result<f64, String> {
+    let allowed = "a number of ticks a second from 4 to 10000 is allowed";
+    match text.parse::<f64>() {
+        Ok(rate) if (4.0..=10_000.0).contains(&rate) => Ok(rate),
+        _ => Err(allowed.to_owned()),
+    }
+}

@@ -1,0 +1,131 @@
+//! What each command does.
+
+use std::error::Error;
+use std::path::{Path, PathBuf};
+
+use newel_lab::picture::{Format, course_sheet};
+use newel_lab::{Course, FileError, Trace, judge, run as simulate, write_whole};
+
+use crate::args::{Args, Command, Run};
+use crate::report::{self, Code};
+
+type Done = Result<Code, Box<dyn Error>>;
+
+pub fn run(args: Args) -> Done {
+    match args.command {
+        Command::Run(args) => run_course(&args),
+        Command::Check { files } => check(&files),
+        Command::Test { files } => test(&files),
+        Command::Demo { from, into } => demo(&from, &into),
+    }
+}
+
+fn run_course(args: &Run) -> Done {
+    // Wrong endings are told before the work, not after.
+    let picture = args.picture.as_deref().map(Format::of).transpose()?;
+    if let Some(trace) = &args.trace {
+        trace_kind(trace)?;
+    }
+    let mut course = Course::load(&args.file)?;
+    course.rate = args.rate.unwrap_or(course.rate);
+    let trace = play(&course)?;
+    if let Some(file) = &args.trace {
+        write_trace(&course, &trace, file)?;
+    }
+    if let (Some(file), Some(format)) = (&args.picture, picture) {
+        write_whole(file, &course_sheet(&course, &trace, format)?)?;
+    }
+    if args.json {
+        println!("{}", serde_json::to_string_pretty(&trace.summary())?);
+    } else {
+        println!("{}", trace.summary());
+    }
+    Ok(Code::Fine)
+}
+
+fn play(course: &Course) -> Result<Trace, Box<dyn Error>> {
+    let bar = report::progress(&course.title);
+    let trace = simulate(course, |part| bar.set_position((part * 1000.0) as u64));
+    bar.finish_and_clear();
+    trace.map_err(|e| FileError::whole(&course.file, format!("the run stopped: {e}")).into())
+}
+
+#[derive(PartialEq)]
+enum TraceKind {
+    Csv,
+    JsonLines,
+}
+
+fn trace_kind(file: &Path) -> Result<TraceKind, FileError> {
+    match file.extension().map(|e| e.to_string_lossy().to_lowercase()).as_deref() {
+        Some("csv") => Ok(TraceKind::Csv),
+        Some("jsonl" | "ndjson") => Ok(TraceKind::JsonLines),
+        _ => Err(FileError::whole(file, "traces are .csv or .jsonl files")),
+    }
+}
+
+fn write_trace(course: &Course, trace: &Trace, file: &Path) -> Result<(), Box<dyn Error>> {
+    let surfaces = &course.scene.surfaces;
+    let bytes = match trace_kind(file)? {
+        TraceKind::Csv => trace.to_csv(surfaces)?,
+        TraceKind::JsonLines => trace.to_json_lines(surfaces)?,
+    };
+    Ok(write_whole(file, &bytes)?)
+}
+
+fn check(files: &[PathBuf]) -> Done {
+    let mut code = Code::Fine;
+    for file in files {
+        match Course::load(file) {
+            Ok(course) => {
+                let (triangles, moments) = (course.scene.mesh.triangles(), course.script.moments.len());
+                let expectations = course.expectations.len();
+                println!("{}: fine. {triangles} triangles, {moments} changes of intent, {expectations} expectations.", file.display());
+            }
+            Err(error) => {
+                eprintln!("error: {error}");
+                code = Code::BadInput;
+            }
+        }
+    }
+    Ok(code)
+}
+
+fn test(files: &[PathBuf]) -> Done {
+    let (mut passed, mut failed) = (0, 0);
+    for file in files {
+        let course = Course::load(file)?;
+        let verdicts = judge(&course, &play(&course)?);
+        println!("{}: {}", file.display(), course.title);
+        if verdicts.is_empty() {
+            println!("  expects nothing: add [[expect]] to the course");
+        } else {
+            println!("{}", report::verdicts(&verdicts));
+        }
+        let good = verdicts.iter().filter(|v| v.passed).count();
+        (passed, failed) = (passed + good, failed + verdicts.len() - good);
+    }
+    println!("{passed} expectations came true, {failed} failed.");
+    Ok(if failed == 0 { Code::Fine } else { Code::Failed })
+}
+
+fn demo(from: &Path, into: &Path) -> Done {
+    let file = from.join("gull-rock.toml");
+    if !file.is_file() {
+        let message = "is not here: run `newel demo` from the root of the project, or name the directory with --from";
+        return Err(FileError::whole(&file, message).into());
+    }
+    let course = Course::load(&file)?;
+    let trace = play(&course)?;
+    std::fs::create_dir_all(into).map_err(|e| FileError::whole(into, format!("cannot be made: {e}")))?;
+    let (picture, csv) = (into.join("gull-rock.png"), into.join("gull-rock.csv"));
+    write_whole(&picture, &course_sheet(&course, &trace, Format::Png)?)?;
+    write_trace(&course, &trace, &csv)?;
+    println!("{}\n", trace.summary());
+    println!("The keeper of Gull Rock goes down the slipway, along the jetty, over the gap, up the steps and off the edge.");
+    println!("  look at  {}   the place, the path, height and speed over time", picture.display());
+    println!("  open     {}   every tick, for a spreadsheet", csv.display());
+    println!("  change   {}   a number of the keeper's, then run this again", from.join("keeper.toml").display());
+    println!("  read     {}   the course: terrain, script, expectations", file.display());
+    Ok(Code::Fine)
+}

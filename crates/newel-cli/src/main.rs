@@ -1,0 +1,20 @@
+//! The command `newel`: runs, checks and tests movement courses.
+
+mod args;
+mod commands;
+mod report;
+
+use std::process::ExitCode;
+
+use clap::Parser;
+
+fn main() -> ExitCode {
+    let args = args::Args::parse();
+    match commands::run(args) {
+        Ok(code) => code.into(),
+        Err(error) => {
+            eprintln!("error: {error}");
+            report::Code::BadInput.into()
+        }
+    }
+}

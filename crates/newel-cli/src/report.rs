@@ -1,0 +1,49 @@
+//! Exit codes, progress, and tables for people.
+
+use std::io::IsTerminal;
+use std::process::ExitCode;
+
+use comfy_table::{ContentArrangement, Table, presets};
+use indicatif::{ProgressBar, ProgressStyle};
+use newel_lab::Verdict;
+
+/// What the command tells the shell.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Code {
+    /// All well.
+    Fine = 0,
+    /// An expectation failed.
+    Failed = 1,
+    /// Something given is wrong.
+    BadInput = 2,
+}
+
+impl From<Code> for ExitCode {
+    fn from(code: Code) -> ExitCode {
+        ExitCode::from(code as u8)
+    }
+}
+
+/// A progress bar on a terminal, nothing in a pipe.
+pub fn progress(what: &str) -> ProgressBar {
+    if !std::io::stderr().is_terminal() {
+        return ProgressBar::hidden();
+    }
+    let style = ProgressStyle::with_template("{msg} [{bar:40}] {percent:>3} %");
+    let bar = ProgressBar::new(1000).with_message(what.to_owned());
+    match style {
+        Ok(style) => bar.with_style(style.progress_chars("=> ")),
+        Err(_) => bar,
+    }
+}
+
+/// A table of verdicts.
+pub fn verdicts(verdicts: &[Verdict]) -> Table {
+    let mut table = Table::new();
+    table.load_style(presets::NOTHING).set_content_arrangement(ContentArrangement::Dynamic);
+    for verdict in verdicts {
+        let mark = if verdict.passed { "  ok" } else { "  FAILED" };
+        table.add_row([mark.to_owned(), verdict.expected.clone(), verdict.found.clone()]);
+    }
+    table
+}

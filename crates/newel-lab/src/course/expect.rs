@@ -1,0 +1,106 @@
+//! What is expected of a run.
+
+use newel::Mode;
+use newel::glam::DVec3;
+
+use crate::error::FileError;
+use crate::reader::Table;
+
+/// One expectation, as a course states it.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Expectation {
+    /// The line of the file it stands on, for reports.
+    pub name: String,
+    /// What is expected.
+    pub expected: Expected,
+}
+
+/// What can be expected.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Expected {
+    /// The feet are near a place at a time.
+    Place {
+        /// When, seconds.
+        at: f64,
+        /// Where, metres.
+        position: DVec3,
+        /// How near, metres.
+        within: f64,
+    },
+    /// The character is in a mode at a time.
+    Mode {
+        /// When, seconds.
+        at: f64,
+        /// Which.
+        mode: Mode,
+    },
+    /// Events of one kind happen so many times.
+    Count {
+        /// The kind, by the name that traces use.
+        event: &'static str,
+        /// At least.
+        least: usize,
+        /// At most.
+        most: usize,
+    },
+    /// The highest speed lies in a range, m/s.
+    TopSpeed {
+        /// At least.
+        least: f64,
+        /// At most.
+        most: f64,
+    },
+    /// Nothing overlaps anything at any tick, judged against all triangles.
+    Clear,
+}
+
+/// Kinds of events by the names that traces, courses and reports use.
+pub(crate) const EVENT_NAMES: [&str; 11] = [
+    "jumped", "topped", "landed", "left_ground", "stepped", "bumped", "launched", "teleported", "pushed_out", "stuck",
+    "time_dropped",
+];
+
+pub(super) fn read(root: &Table<'_>, duration: f64) -> Result<Vec<Expectation>, FileError> {
+    root.tables("expect")?.iter().map(|table| read_one(table, duration)).collect()
+}
+
+fn read_one(table: &Table<'_>, duration: f64) -> Result<Expectation, FileError> {
+    let expected = if let Some(position) = table.numbers::<3>("position")? {
+        let at = table.number("at", 0.0..=duration)?.unwrap_or(duration);
+        let within = table.required("within", 0.0..=1e6)?;
+        Expected::Place { at, position: DVec3::from_array(position), within }
+    } else if let Some(mode) = table.word("mode", &["ground", "air"])? {
+        let at = table.number("at", 0.0..=duration)?.unwrap_or(duration);
+        Expected::Mode { at, mode: if mode == "ground" { Mode::Ground } else { Mode::Air } }
+    } else if let Some(event) = table.word("event", &EVENT_NAMES)? {
+        let exactly = table.number("count", 0.0..=1e9)?;
+        let least = table.number("least", 0.0..=1e9)?.or(exactly).unwrap_or(0.0);
+        let most = table.number("most", 0.0..=1e9)?.or(exactly).unwrap_or(1e9);
+        Expected::Count { event, least: least as usize, most: most as usize }
+    } else if let Some([least, most]) = table.numbers::<2>("top_speed")? {
+        Expected::TopSpeed { least, most }
+    } else if table.flag("clear")? == Some(true) {
+        Expected::Clear
+    } else {
+        table.finish()?;
+        return Err(table.error("an expectation is one of position, mode, event, top_speed or clear"));
+    };
+    table.finish()?;
+    Ok(Expectation { name: name(&expected), expected })
+}
+
+fn name(expected: &Expected) -> String {
+    match expected {
+        Expected::Place { at, position: p, within } => {
+            format!("at {at} s within {within} m of ({:.2}, {:.2}, {:.2})", p.x, p.y, p.z)
+        }
+        Expected::Mode { at, mode } => format!("at {at} s in mode {mode:?}"),
+        Expected::Count { event, least, most } if least == most => format!("{event} {least} times"),
+        Expected::Count { event, least, most } => {
+            let most = if *most >= 1_000_000_000 { "any number of".to_owned() } else { most.to_string() };
+            format!("{event} {least} to {most} times")
+        }
+        Expected::TopSpeed { least, most } => format!("highest speed {least} to {most} m/s"),
+        Expected::Clear => "never overlaps anything".to_owned(),
+    }
+}

@@ -1,0 +1,79 @@
+//! The course file: the top table and what is in it.
+
+use std::path::PathBuf;
+
+use newel::glam::DVec3;
+use newel::{Character, Effect, Mesh, Spawn, Tuning, Zone};
+
+use super::solids::{Soup, read_solid};
+use super::tuning_file::tuning_of;
+use super::{Course, Scene, expect, script};
+use crate::error::FileError;
+use crate::reader::{Source, Table};
+
+/// The longest course, seconds: an hour.
+const LONGEST: f64 = 3600.0;
+
+pub(super) fn read(source: &Source, file: PathBuf) -> Result<Course, FileError> {
+    let root = source.root();
+    let title = root.text("title")?.map_or_else(|| stem(&file), str::to_owned);
+    let rate = root.number("rate", 4.0..=10_000.0)?.unwrap_or(60.0);
+    let duration = root
+        .number("duration", 0.0..=LONGEST)?
+        .ok_or_else(|| root.error("`duration` is missing: how many seconds the course runs"))?;
+    let sea_level = root.number("sea_level", -1e5..=1e5)?;
+    let scene = read_scene(&root)?;
+    let tuning = match root.table("tuning")? {
+        Some(table) => tuning_of(&table)?,
+        None => Tuning::walker(),
+    };
+    let spawn = read_spawn(&root, &scene, &tuning)?;
+    let script = script::read(&root, duration)?;
+    let expectations = expect::read(&root, duration)?;
+    root.finish()?;
+    Ok(Course { file, title, scene, spawn, tuning, rate, duration, script, expectations, sea_level })
+}
+
+fn stem(file: &std::path::Path) -> String {
+    file.file_stem().map_or_else(|| "course".to_owned(), |s| s.to_string_lossy().into_owned())
+}
+
+fn read_scene(root: &Table<'_>) -> Result<Scene, FileError> {
+    let mut soup = Soup::default();
+    let solids = root.tables("terrain")?;
+    if solids.is_empty() {
+        return Err(root.error("there is no terrain: at least one [[terrain]] is needed"));
+    }
+    for table in &solids {
+        read_solid(table, &mut soup)?;
+    }
+    let mesh = Mesh::new(&soup.corners, &soup.indices)
+        .and_then(|mesh| mesh.with_surfaces(&soup.surfaces))
+        .map_err(|e| root.error(format!("the terrain as a whole: {e}")))?;
+    let zones = root.tables("zone")?.iter().enumerate().map(|(i, t)| read_zone(t, i)).collect::<Result<_, _>>()?;
+    Ok(Scene { mesh, zones, surfaces: soup.names, colours: soup.colours })
+}
+
+fn read_zone(table: &Table<'_>, index: usize) -> Result<Zone, FileError> {
+    let (from, to) = (table.required_numbers::<3>("from")?, table.required_numbers::<3>("to")?);
+    let (from, to) = (DVec3::from_array(from), DVec3::from_array(to));
+    let gravity = table.required("gravity", 0.0..=10.0)?;
+    table.finish()?;
+    Ok(Zone { id: index as u64 + 1, min: from.min(to), max: from.max(to), effect: Effect::Gravity(gravity as f32) })
+}
+
+fn read_spawn(root: &Table<'_>, scene: &Scene, tuning: &Tuning) -> Result<Spawn, FileError> {
+    let table = root.table("spawn")?.ok_or_else(|| root.error("`[spawn]` is missing: where the character starts"))?;
+    let mut spawn = Spawn::at(DVec3::from_array(table.required_numbers::<3>("position")?));
+    if let Some(up) = table.numbers::<3>("up")? {
+        spawn = spawn.up(DVec3::from_array(up).as_vec3());
+    }
+    if let Some(facing) = table.numbers::<3>("facing")? {
+        spawn = spawn.facing(DVec3::from_array(facing).as_vec3());
+    }
+    table.finish()?;
+    match Character::spawn(scene, tuning, spawn) {
+        Ok(_) => Ok(spawn),
+        Err(error) => Err(table.field_error("position", error.to_string())),
+    }
+}

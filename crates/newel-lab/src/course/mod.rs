@@ -1,0 +1,90 @@
+//! A course: where, who, what is done there, and what is expected of it.
+
+mod expect;
+mod file;
+mod script;
+mod solids;
+mod tuning_file;
+
+pub use expect::{Expectation, Expected};
+pub(crate) use script::Player;
+pub use script::{Moment, Script, Step};
+pub use tuning_file::read_tuning;
+
+use std::path::PathBuf;
+
+use newel::glam::{DVec3, Vec3};
+use newel::{Mesh, Patch, RayHit, Spawn, Terrain, Tuning, When, Zone};
+
+use crate::error::FileError;
+use crate::reader::Source;
+
+/// A course, read and checked, ready to run.
+#[derive(Debug, Clone)]
+pub struct Course {
+    /// The file it came from.
+    pub file: PathBuf,
+    /// What it calls itself.
+    pub title: String,
+    /// What can be touched.
+    pub scene: Scene,
+    /// Where the character starts.
+    pub spawn: Spawn,
+    /// Its numbers.
+    pub tuning: Tuning,
+    /// Ticks a second.
+    pub rate: f64,
+    /// How long it runs, seconds.
+    pub duration: f64,
+    /// What the player does.
+    pub script: Script,
+    /// What is expected of the run.
+    pub expectations: Vec<Expectation>,
+    /// Height of the sea in pictures, metres; nothing swims in it.
+    pub sea_level: Option<f64>,
+}
+
+/// Everything of a course that can be touched.
+#[derive(Debug, Clone)]
+pub struct Scene {
+    /// All its triangles.
+    pub mesh: Mesh,
+    /// Its zones.
+    pub zones: Vec<Zone>,
+    /// The names of its surfaces; a triangle's surface number is an index into them.
+    pub surfaces: Vec<String>,
+    /// Their colours in pictures, red, green and blue from 0 to 1.
+    pub colours: Vec<[f32; 3]>,
+}
+
+impl Terrain for Scene {
+    fn gather(&self, when: When, patch: &mut Patch) {
+        self.mesh.gather(when, patch);
+        let (min, max) = patch.world_bounds();
+        let meets = |z: &&Zone| z.min.cmple(max).all() && z.max.cmpge(min).all();
+        self.zones.iter().filter(meets).for_each(|z| patch.add_zone(*z));
+    }
+
+    fn cast(&self, when: When, from: DVec3, along: Vec3, length: f64) -> Option<RayHit> {
+        self.mesh.cast(when, from, along, length)
+    }
+}
+
+impl Scene {
+    /// The name of a surface.
+    pub fn surface(&self, number: u16) -> &str {
+        self.surfaces.get(usize::from(number)).map_or("?", String::as_str)
+    }
+}
+
+impl Course {
+    /// Reads and checks a course, and everything it names.
+    ///
+    /// # Errors
+    /// [`FileError`] names the file, the line, the field and what is allowed.
+    pub fn load(file: impl Into<PathBuf>) -> Result<Course, FileError> {
+        let file = file.into();
+        let source = Source::read(&file)?;
+        file::read(&source, file)
+    }
+}

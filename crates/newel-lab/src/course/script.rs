@@ -1,0 +1,179 @@
+//! What the player does: changes of intent on a time line in seconds, at any instant.
+
+use newel::glam::{DVec3, Vec2, Vec3};
+use newel::{Button, Change, Character, Command, Heading, Intent, Timed};
+
+use crate::error::FileError;
+use crate::reader::Table;
+
+/// Buttons by the names that scripts use.
+pub(super) const BUTTONS: [(&str, Button); 1] = [("jump", Button::Jump)];
+/// A character this near to where it was sent has arrived, metres.
+const ARRIVED: f64 = 0.15;
+/// How long a tap holds a button down, seconds.
+const TAP: f64 = 0.1;
+
+/// A script: moments in order.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct Script {
+    /// The moments, in order of time.
+    pub moments: Vec<Moment>,
+}
+
+/// What changes at one instant.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Moment {
+    /// When, seconds from the start.
+    pub at: f64,
+    /// What.
+    pub step: Step,
+}
+
+/// One change.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Step {
+    /// A heading from now on.
+    Heading(Heading),
+    /// Head for this place from now on, and stop there.
+    Toward(DVec3),
+    /// A view from now on.
+    View(Vec3),
+    /// A button goes down or up.
+    Button(Button, bool),
+    /// The game does something to the character, at the first tick that starts then or later.
+    Command(Command),
+}
+
+/// Plays a script to a character, tick by tick.
+pub(crate) struct Player<'a> {
+    script: &'a Script,
+    next: usize,
+    intent: Intent,
+    toward: Option<DVec3>,
+}
+
+impl<'a> Player<'a> {
+    pub fn new(script: &'a Script) -> Player<'a> {
+        Player { script, next: 0, intent: Intent::default(), toward: None }
+    }
+
+    /// The intent and the commands for the tick from `start` on, `dt` long. What falls on the tick's end belongs to
+    /// the next.
+    pub fn take(&mut self, start: f64, dt: f64, hero: &Character) -> (Intent, Vec<Command>) {
+        let mut commands = Vec::new();
+        let mut intent = self.intent;
+        if let Some(goal) = self.toward {
+            intent.heading = heading_to(goal, hero);
+            self.intent.heading = intent.heading;
+        }
+        while let Some(moment) = self.script.moments.get(self.next).filter(|m| m.at < start + dt - 1e-9) {
+            let at = (moment.at - start).clamp(0.0, dt);
+            let Some(change) = self.change(&moment.step, hero, &mut commands) else {
+                self.next += 1;
+                continue;
+            };
+            // More than a tick can hold wait for the next one.
+            let Some(more) = intent.then(Timed { at, change }) else { break };
+            intent = more;
+            self.next += 1;
+        }
+        (intent, commands)
+    }
+
+    fn change(&mut self, step: &Step, hero: &Character, commands: &mut Vec<Command>) -> Option<Change> {
+        match step {
+            Step::Command(command) => {
+                commands.push(*command);
+                None
+            }
+            Step::Heading(heading) => {
+                self.toward = None;
+                self.intent.heading = *heading;
+                Some(Change::Heading(*heading))
+            }
+            Step::Toward(goal) => {
+                self.toward = Some(*goal);
+                self.intent.heading = heading_to(*goal, hero);
+                Some(Change::Heading(self.intent.heading))
+            }
+            Step::View(view) => {
+                self.intent.view = *view;
+                Some(Change::View(*view))
+            }
+            Step::Button(button, down) => {
+                self.intent.buttons = self.intent.buttons.with(*button, *down);
+                Some(Change::Button(*button, *down))
+            }
+        }
+    }
+}
+
+fn heading_to(goal: DVec3, hero: &Character) -> Heading {
+    let way = goal - hero.position;
+    let up = hero.up.as_dvec3();
+    let flat = way - up * way.dot(up);
+    let far = flat.length();
+    Heading::World(if far > ARRIVED { (flat / far).as_vec3() } else { Vec3::ZERO })
+}
+
+pub(super) fn read(root: &Table<'_>, duration: f64) -> Result<Script, FileError> {
+    let mut moments: Vec<Moment> = Vec::new();
+    let mut last = 0.0;
+    for table in root.tables("script")? {
+        let at = table.required("at", 0.0..=duration)?;
+        if at < last {
+            let message = format!("{at} s is before {last} s, the time of the moment above: a script goes forward in time");
+            return Err(table.field_error("at", message));
+        }
+        last = at;
+        read_moment(&table, at, &mut moments)?;
+        table.finish()?;
+    }
+    moments.sort_by(|a, b| a.at.total_cmp(&b.at));
+    Ok(Script { moments })
+}
+
+fn read_moment(table: &Table<'_>, at: f64, moments: &mut Vec<Moment>) -> Result<(), FileError> {
+    let before = moments.len();
+    let mut add = |at: f64, step: Step| moments.push(Moment { at, step });
+    if let Some(view) = table.numbers::<3>("view")? {
+        add(at, Step::View(DVec3::from_array(view).as_vec3()));
+    }
+    let ways = ["heading", "stick", "toward"].into_iter().filter(|w| table.has(w)).collect::<Vec<_>>();
+    if let [_, second, ..] = ways[..] {
+        return Err(table.field_error(second, "one moment has one of heading, stick and toward"));
+    }
+    if let Some(heading) = table.numbers::<3>("heading")? {
+        add(at, Step::Heading(Heading::World(DVec3::from_array(heading).as_vec3())));
+    }
+    if let Some([right, ahead]) = table.numbers::<2>("stick")? {
+        add(at, Step::Heading(Heading::View(Vec2::new(right as f32, ahead as f32))));
+    }
+    if let Some(goal) = table.numbers::<3>("toward")? {
+        add(at, Step::Toward(DVec3::from_array(goal)));
+    }
+    let names = BUTTONS.map(|b| b.0);
+    let button = |name: &str| BUTTONS.iter().find(|b| b.0 == name).map(|b| b.1);
+    for (field, down) in [("press", true), ("release", false)] {
+        for name in table.words(field, &names)? {
+            button(name).into_iter().for_each(|b| add(at, Step::Button(b, down)));
+        }
+    }
+    for name in table.words("tap", &names)? {
+        if let Some(b) = button(name) {
+            add(at, Step::Button(b, true));
+            add(at + TAP, Step::Button(b, false));
+        }
+    }
+    if let Some(to) = table.numbers::<3>("teleport")? {
+        add(at, Step::Command(Command::Teleport { to: DVec3::from_array(to), facing: None }));
+    }
+    if let Some(velocity) = table.numbers::<3>("launch")? {
+        add(at, Step::Command(Command::Launch { velocity: DVec3::from_array(velocity), add: false }));
+    }
+    if moments.len() == before {
+        table.finish()?;
+        return Err(table.error("nothing happens at this moment: give heading, stick, toward, view, press, release, tap, teleport or launch"));
+    }
+    Ok(())
+}

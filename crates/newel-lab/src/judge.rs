@@ -1,0 +1,50 @@
+//! Whether a run did what its course expects.
+
+use crate::course::{Course, Expected};
+use crate::trace::{Trace, mode_name};
+
+/// What became of one expectation.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Verdict {
+    /// What was expected.
+    pub expected: String,
+    /// True where it came true.
+    pub passed: bool,
+    /// What was found instead, or in any case.
+    pub found: String,
+}
+
+/// Judges every expectation of a course by a run of it.
+pub fn judge(course: &Course, trace: &Trace) -> Vec<Verdict> {
+    let verdict = |expectation: &crate::Expectation| {
+        let (passed, found) = judge_one(&expectation.expected, trace);
+        Verdict { expected: expectation.name.clone(), passed, found }
+    };
+    course.expectations.iter().map(verdict).collect()
+}
+
+fn judge_one(expected: &Expected, trace: &Trace) -> (bool, String) {
+    match expected {
+        Expected::Place { at, position, within } => {
+            let place = trace.at(*at).position;
+            let off = (place - *position).length();
+            (off <= *within, format!("({:.3}, {:.3}, {:.3}), {off:.3} m off", place.x, place.y, place.z))
+        }
+        Expected::Mode { at, mode } => {
+            let found = trace.at(*at).mode;
+            (found == *mode, mode_name(found).to_owned())
+        }
+        Expected::Count { event, least, most } => {
+            let count = trace.count(event);
+            ((*least..=*most).contains(&count), format!("{count}"))
+        }
+        Expected::TopSpeed { least, most } => {
+            let top = trace.rows.iter().map(|r| r.velocity.length()).fold(0.0, f64::max);
+            ((*least..=*most).contains(&top), format!("{top:.3} m/s"))
+        }
+        Expected::Clear => {
+            let worst = trace.rows.iter().map(|r| r.depth).fold(0.0, f64::max);
+            (worst <= trace.skin, format!("at most {:.4} mm under the surface", worst * 1000.0))
+        }
+    }
+}

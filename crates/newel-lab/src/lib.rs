@@ -1,0 +1,33 @@
+//! Courses, traces and pictures for tuning characters moved by [`newel`].
+//!
+//! A [`Course`] is a TOML file: terrain, where the character starts, its tuning, a script of what the player does, and
+//! what is expected. [`run`] plays it; the [`Trace`] holds every tick, the [`Summary`] what a person wants to know.
+//!
+//! ```no_run
+//! use newel_lab::{Course, run};
+//! let course = Course::load("demo/gull-rock.toml")?;
+//! let trace = run(&course, |_part| {})?;
+//! println!("{}", trace.summary());
+//! # Ok::<(), Box<dyn std::error::Error>>(())
+//! ```
+
+mod audit;
+mod course;
+mod error;
+mod judge;
+mod mesh_file;
+mod output;
+pub mod picture;
+mod reader;
+mod run;
+mod summary;
+mod trace;
+
+pub use course::{Course, Expectation, Expected, Moment, Scene, Script, Step, read_tuning};
+pub use error::{FileError, Place};
+pub use judge::{Verdict, judge};
+pub use mesh_file::{MeshFile, read as read_mesh};
+pub use output::write_whole;
+pub use run::run;
+pub use summary::Summary;
+pub use trace::{Row, Trace, event_name};

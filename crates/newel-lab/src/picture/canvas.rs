@@ -1,0 +1,116 @@
+//! What pictures are drawn on: one drawing, kept as PNG or SVG.
+
+use std::sync::Once;
+
+use base64::Engine;
+use plotters::backend::DrawingBackend;
+use plotters::coord::Shift;
+use plotters::prelude::*;
+use plotters::style::{FontStyle, register_font};
+
+use super::Format;
+use super::relief::Relief;
+
+/// The size of a picture, pixels.
+pub(crate) const SIZE: (u32, u32) = (1280, 800);
+
+/// Ink and paper.
+pub(crate) const PAPER: RGBColor = RGBColor(252, 251, 248);
+pub(crate) const INK: RGBColor = RGBColor(38, 42, 50);
+pub(crate) const FAINT: RGBColor = RGBColor(120, 124, 132);
+pub(crate) const LINE: RGBColor = RGBColor(214, 212, 206);
+/// The path on the ground, and in the air.
+pub(crate) const GROUND: RGBColor = RGBColor(24, 34, 74);
+pub(crate) const AIR: RGBColor = RGBColor(208, 70, 24);
+
+/// A bitmap that belongs at a place of the picture.
+pub(crate) struct Inset {
+    pub at: (i32, i32),
+    pub relief: Relief,
+}
+
+/// Any drawing; an error of the backend is all that can go wrong.
+pub(crate) type Drawn = Result<(), Box<dyn std::error::Error>>;
+
+/// Something that can be drawn on either backend, over its bitmaps.
+pub(crate) trait Sheet {
+    /// The bitmaps, drawn first.
+    fn insets(&self) -> &[Inset];
+    /// Everything else.
+    fn draw<DB: DrawingBackend>(&self, root: &DrawingArea<DB, Shift>) -> Drawn
+    where
+        DB::ErrorType: 'static;
+}
+
+/// Draws a sheet in the format asked for.
+pub(crate) fn render(sheet: &impl Sheet, format: Format) -> Result<Vec<u8>, Box<dyn std::error::Error>> {
+    load_fonts();
+    match format {
+        Format::Png => render_png(sheet),
+        Format::Svg => render_svg(sheet),
+    }
+}
+
+fn load_fonts() {
+    static ONCE: Once = Once::new();
+    ONCE.call_once(|| {
+        for (style, bytes) in [(FontStyle::Normal, dejavu::sans::regular()), (FontStyle::Bold, dejavu::sans::bold())] {
+            // The fonts are compiled in and valid; a refusal would only show as missing text.
+            let _ = register_font("sans-serif", style, bytes);
+        }
+    });
+}
+
+fn render_png(sheet: &impl Sheet) -> Result<Vec<u8>, Box<dyn std::error::Error>> {
+    let (width, height) = SIZE;
+    let mut pixels = vec![0; (width * height * 3) as usize];
+    fill(&mut pixels, PAPER);
+    for inset in sheet.insets() {
+        inset.relief.copy_into(&mut pixels, width as usize, inset.at);
+    }
+    let root = BitMapBackend::with_buffer(&mut pixels, SIZE).into_drawing_area();
+    sheet.draw(&root)?;
+    root.present()?;
+    drop(root);
+    encode_png(&pixels, width, height)
+}
+
+fn fill(pixels: &mut [u8], colour: RGBColor) {
+    pixels.chunks_exact_mut(3).for_each(|p| p.copy_from_slice(&[colour.0, colour.1, colour.2]));
+}
+
+fn encode_png(pixels: &[u8], width: u32, height: u32) -> Result<Vec<u8>, Box<dyn std::error::Error>> {
+    let mut bytes = Vec::new();
+    let mut encoder = png::Encoder::new(&mut bytes, width, height);
+    encoder.set_color(png::ColorType::Rgb);
+    encoder.set_depth(png::BitDepth::Eight);
+    encoder.set_compression(png::Compression::High);
+    encoder.write_header()?.write_image_data(pixels)?;
+    Ok(bytes)
+}
+
+fn render_svg(sheet: &impl Sheet) -> Result<Vec<u8>, Box<dyn std::error::Error>> {
+    let mut text = String::new();
+    {
+        let root = SVGBackend::with_string(&mut text, SIZE).into_drawing_area();
+        sheet.draw(&root)?;
+        root.present()?;
+    }
+    // The backend knows no images: they go in right after the opening tag, under all that is drawn.
+    let open = text.find("<svg").and_then(|i| text[i..].find('>').map(|j| i + j + 1)).unwrap_or(0);
+    let mut images = format!("\n<rect width=\"100%\" height=\"100%\" fill=\"rgb({},{},{})\"/>", PAPER.0, PAPER.1, PAPER.2);
+    for inset in sheet.insets() {
+        let (width, height) = inset.relief.size();
+        let png = encode_png(inset.relief.pixels(), width as u32, height as u32)?;
+        let data = base64::engine::general_purpose::STANDARD.encode(png);
+        let (x, y) = inset.at;
+        images += &format!("\n<image x=\"{x}\" y=\"{y}\" width=\"{width}\" height=\"{height}\" href=\"data:image/png;base64,{data}\"/>");
+    }
+    text.insert_str(open, &images);
+    Ok(text.into_bytes())
+}
+
+/// Text of a size, in ink.
+pub(crate) fn font(size: f64) -> TextStyle<'static> {
+    ("sans-serif", size).into_font().color(&INK)
+}

@@ -1,0 +1,285 @@
+//! The picture of a run: the course from above and from the side with the path, height and speed over time below.
+
+use newel::glam::DVec3;
+use newel::{Event, EventKind, Mode};
+use plotters::backend::DrawingBackend;
+use plotters::coord::Shift;
+use plotters::prelude::*;
+use plotters::style::text_anchor::{HPos, Pos, VPos};
+
+use super::canvas::{AIR, Drawn, FAINT, GROUND, INK, Inset, LINE, PAPER, SIZE, Sheet, font, render};
+use super::relief::Relief;
+use super::timeline::Timeline;
+use super::view::Frame;
+use super::Format;
+use crate::course::Course;
+use crate::trace::{Row, Trace};
+
+/// Where things are on the sheet, pixels.
+const TOP: i32 = 62;
+const PLAN: ((i32, i32), (usize, usize)) = ((20, TOP), (700, 408));
+const SIDE: ((i32, i32), (usize, usize)) = ((740, TOP), (520, 236));
+const KEY: (i32, i32) = (744, 322);
+const CHARTS: i32 = 486;
+
+/// Draws a run of a course.
+///
+/// # Errors
+/// Only where a drawing backend fails.
+pub fn course_sheet(course: &Course, trace: &Trace, format: Format) -> Result<Vec<u8>, Box<dyn std::error::Error>> {
+    render(&CourseSheet::new(course, trace), format)
+}
+
+struct CourseSheet<'a> {
+    course: &'a Course,
+    trace: &'a Trace,
+    frames: [Frame; 2],
+    insets: Vec<Inset>,
+}
+
+impl<'a> CourseSheet<'a> {
+    fn new(course: &'a Course, trace: &'a Trace) -> CourseSheet<'a> {
+        let height = f64::from(course.tuning.shape().height);
+        let shown: Vec<DVec3> = shown(trace, height);
+        let frames = [Frame::plan(PLAN.0, PLAN.1, &shown), Frame::side(SIDE.0, SIDE.1, &shown)];
+        let inset = |f: &Frame| Inset { at: f.at, relief: Relief::draw(&course.scene, f, course.sea_level) };
+        let insets = frames.iter().map(inset).collect();
+        CourseSheet { course, trace, frames, insets }
+    }
+}
+
+/// What the views must hold: the path, and the character standing on it; not the depths it may have fallen to.
+fn shown(trace: &Trace, height: f64) -> Vec<DVec3> {
+    let floor = trace.bottom - 2.0;
+    let rows = trace.rows.iter().filter(|r| r.position.y >= floor || r.tick == 0);
+    rows.flat_map(|r| [r.position, r.position + DVec3::Y * height]).collect()
+}
+
+impl Sheet for CourseSheet<'_> {
+    fn insets(&self) -> &[Inset] {
+        &self.insets
+    }
+
+    fn draw<DB: DrawingBackend>(&self, root: &DrawingArea<DB, Shift>) -> Drawn
+    where
+        DB::ErrorType: 'static,
+    {
+        root.draw(&Text::new(self.course.title.clone(), (20, 12), ("sans-serif", 22.0, FontStyle::Bold).into_font().color(&INK)))?;
+        let names = ["from above, north up", side_name(&self.frames[1])];
+        for (frame, name) in self.frames.iter().zip(names) {
+            let (x, y) = frame.at;
+            root.draw(&Text::new(name, (x + 1, y - 19), font(13.0)))?;
+            self.draw_path(root, frame)?;
+            self.draw_marks(root, frame)?;
+            draw_bar(root, frame)?;
+            let (w, h) = frame.size();
+            root.draw(&Rectangle::new([(x, y), (x + w as i32, y + h as i32)], LINE))?;
+        }
+        self.draw_key(root)?;
+        let charts = root.clone().shrink((12, CHARTS), (SIZE.0 - 32, SIZE.1 as i32 - CHARTS - 6));
+        Timeline::new(self.trace).draw(&charts)
+    }
+}
+
+fn side_name(frame: &Frame) -> &'static str {
+    if frame.right() == DVec3::X { "from the side, looking north" } else { "from the side, looking west" }
+}
+
+impl CourseSheet<'_> {
+    /// The path of the feet: a whole line on the ground, dashes in the air, both with a pale rim.
+    fn draw_path<DB: DrawingBackend>(&self, root: &DrawingArea<DB, Shift>, frame: &Frame) -> Drawn
+    where
+        DB::ErrorType: 'static,
+    {
+        for piece in self.trace.rows.chunk_by(|a, b| a.mode == b.mode) {
+            // A piece starts where the one before ended.
+            let first = piece[0].tick.saturating_sub(1) as usize;
+            let rows = &self.trace.rows[first..=piece[piece.len() - 1].tick as usize];
+            let points = clip(frame, rows);
+            if piece[0].mode == Mode::Air {
+                root.draw(&PathElement::new(points.clone(), PAPER.stroke_width(5)))?;
+                for dash in dashes(&points) {
+                    root.draw(&PathElement::new(dash, AIR.stroke_width(3)))?;
+                }
+            } else {
+                root.draw(&PathElement::new(points.clone(), PAPER.stroke_width(5)))?;
+                root.draw(&PathElement::new(points, GROUND.stroke_width(2)))?;
+            }
+        }
+        Ok(())
+    }
+
+    fn draw_marks<DB: DrawingBackend>(&self, root: &DrawingArea<DB, Shift>, frame: &Frame) -> Drawn
+    where
+        DB::ErrorType: 'static,
+    {
+        for row in self.trace.rows.iter().filter(|r| r.tick > 0 && is_whole(r.time, 5.0, self.trace.rate)) {
+            let at = frame.pixel(row.position);
+            if inside(frame, at) {
+                root.draw(&Circle::new(at, 3, PAPER.filled()))?;
+                root.draw(&Circle::new(at, 3, GROUND))?;
+                label(root, (at.0 + 6, at.1 - 15), &format!("{:.0} s", row.time))?;
+            }
+        }
+        for event in &self.trace.events {
+            let at = frame.pixel(event.place);
+            if inside(frame, at) {
+                draw_mark(root, at, event)?;
+            }
+        }
+        let last = self.trace.rows.len() - 1;
+        for (row, name) in [(&self.trace.rows[0], "start"), (&self.trace.rows[last], "end")] {
+            let at = frame.pixel(row.position);
+            if inside(frame, at) {
+                root.draw(&Circle::new(at, 5, PAPER.filled()))?;
+                root.draw(&Circle::new(at, 5, INK.stroke_width(2)))?;
+                label(root, (at.0 + 8, at.1 + 2), name)?;
+            }
+        }
+        Ok(())
+    }
+
+    fn draw_key<DB: DrawingBackend>(&self, root: &DrawingArea<DB, Shift>) -> Drawn
+    where
+        DB::ErrorType: 'static,
+    {
+        let (x, y) = KEY;
+        let row = |i: i32| y + 8 + 19 * i;
+        root.draw(&PathElement::new(vec![(x, row(0)), (x + 34, row(0))], GROUND.stroke_width(2)))?;
+        root.draw(&Text::new("on the ground", (x + 44, row(0) - 8), font(13.0)))?;
+        for dash in dashes(&[(x, row(1)), (x + 34, row(1))]) {
+            root.draw(&PathElement::new(dash, AIR.stroke_width(3)))?;
+        }
+        root.draw(&Text::new("in the air", (x + 44, row(1) - 8), font(13.0)))?;
+        let marks = [(MarkKind::Jump, "jump"), (MarkKind::Fall, "ground left"), (MarkKind::Land, "landing")];
+        for (i, (kind, name)) in marks.into_iter().enumerate() {
+            let at = (x + 170 + 112 * i as i32, row(0));
+            mark(root, at, kind)?;
+            root.draw(&Text::new(name, (at.0 + 11, at.1 - 8), font(13.0)))?;
+        }
+        root.draw(&Circle::new((x + 170, row(1)), 3, GROUND))?;
+        root.draw(&Text::new("every 5 s", (x + 181, row(1) - 8), font(13.0)))?;
+        let summary = self.trace.summary();
+        let lines = summary.to_string();
+        for (i, line) in lines.lines().skip(1).enumerate() {
+            let (name, value) = line.trim().split_once(' ').unwrap_or((line, ""));
+            let wide = i + 1 >= lines.lines().count() - 1;
+            let name = if wide && name == "top" { "top speed" } else { name };
+            let value = value.trim().trim_start_matches("speed").trim();
+            let down = row(2) + 6 + 17 * i as i32;
+            root.draw(&Text::new(name.to_owned(), (x, down), font(12.5).color(&FAINT)))?;
+            root.draw(&Text::new(value.to_owned(), (x + 82, down), font(12.5)))?;
+        }
+        Ok(())
+    }
+}
+
+fn is_whole(time: f64, step: f64, rate: f64) -> bool {
+    let off = time - (time / step).round() * step;
+    off.abs() < 0.5 / rate
+}
+
+fn clip(frame: &Frame, rows: &[Row]) -> Vec<(i32, i32)> {
+    rows.iter().map(|r| frame.pixel(r.position)).filter(|p| inside(frame, *p)).collect()
+}
+
+fn inside(frame: &Frame, (x, y): (i32, i32)) -> bool {
+    let (w, h) = frame.size();
+    (frame.at.0..=frame.at.0 + w as i32).contains(&x) && (frame.at.1..=frame.at.1 + h as i32).contains(&y)
+}
+
+/// Cuts a line into dashes of 8 pixels with gaps of 5.
+fn dashes(points: &[(i32, i32)]) -> Vec<Vec<(i32, i32)>> {
+    let (on, off) = (8.0, 5.0);
+    let mut pieces = Vec::new();
+    let mut piece: Vec<(i32, i32)> = points.first().copied().into_iter().collect();
+    let (mut left, mut drawing) = (on, true);
+    for pair in points.windows(2) {
+        let way = (f64::from(pair[1].0 - pair[0].0), f64::from(pair[1].1 - pair[0].1));
+        let length = way.0.hypot(way.1);
+        let mut done = 0.0;
+        while length - done > left {
+            done += left;
+            let at = |d: f64| (pair[0].0 + (way.0 * d / length) as i32, pair[0].1 + (way.1 * d / length) as i32);
+            if drawing {
+                piece.push(at(done));
+                pieces.push(std::mem::take(&mut piece));
+            } else {
+                piece = vec![at(done)];
+            }
+            drawing = !drawing;
+            left = if drawing { on } else { off };
+        }
+        left -= length - done;
+        if drawing {
+            piece.push(pair[1]);
+        }
+    }
+    if piece.len() > 1 {
+        pieces.push(piece);
+    }
+    pieces
+}
+
+fn label<DB: DrawingBackend>(root: &DrawingArea<DB, Shift>, at: (i32, i32), text: &str) -> Drawn
+where
+    DB::ErrorType: 'static,
+{
+    // A pale rim keeps it readable on any ground.
+    for (dx, dy) in [(-1, 0), (1, 0), (0, -1), (0, 1)] {
+        root.draw(&Text::new(text.to_owned(), (at.0 + dx, at.1 + dy), font(12.0).color(&PAPER)))?;
+    }
+    root.draw(&Text::new(text.to_owned(), at, font(12.0)))?;
+    Ok(())
+}
+
+#[derive(Clone, Copy, PartialEq)]
+enum MarkKind {
+    Jump,
+    Fall,
+    Land,
+}
+
+fn draw_mark<DB: DrawingBackend>(root: &DrawingArea<DB, Shift>, at: (i32, i32), event: &Event) -> Drawn
+where
+    DB::ErrorType: 'static,
+{
+    match event.kind {
+        EventKind::Jumped => mark(root, at, MarkKind::Jump),
+        EventKind::LeftGround { .. } => mark(root, at, MarkKind::Fall),
+        EventKind::Landed { .. } => mark(root, at, MarkKind::Land),
+        _ => Ok(()),
+    }
+}
+
+fn mark<DB: DrawingBackend>(root: &DrawingArea<DB, Shift>, (x, y): (i32, i32), kind: MarkKind) -> Drawn
+where
+    DB::ErrorType: 'static,
+{
+    let shape = match kind {
+        MarkKind::Jump => vec![(x - 6, y + 5), (x + 6, y + 5), (x, y - 6)],
+        MarkKind::Fall => vec![(x - 6, y - 5), (x + 6, y - 5), (x, y + 6)],
+        MarkKind::Land => vec![(x - 5, y - 5), (x + 5, y - 5), (x + 5, y + 5), (x - 5, y + 5)],
+    };
+    let mut rim = shape.clone();
+    rim.push(shape[0]);
+    root.draw(&Polygon::new(shape, if kind == MarkKind::Land { PAPER.filled() } else { AIR.filled() }))?;
+    root.draw(&PathElement::new(rim, if kind == MarkKind::Land { AIR.stroke_width(2) } else { PAPER.stroke_width(1) }))?;
+    Ok(())
+}
+
+fn draw_bar<DB: DrawingBackend>(root: &DrawingArea<DB, Shift>, frame: &Frame) -> Drawn
+where
+    DB::ErrorType: 'static,
+{
+    let bar = frame.bar();
+    let (w, h) = frame.size();
+    let length = (bar * frame.scale) as i32;
+    let (right, y) = (frame.at.0 + w as i32 - 14, frame.at.1 + h as i32 - 12);
+    let left = right - length;
+    root.draw(&Rectangle::new([(left - 8, y - 22), (right + 8, y + 7)], PAPER.mix(0.85).filled()))?;
+    root.draw(&PathElement::new(vec![(left, y - 4), (left, y), (right, y), (right, y - 4)], INK.stroke_width(2)))?;
+    let style = font(12.0).pos(Pos::new(HPos::Center, VPos::Bottom));
+    root.draw(&Text::new(format!("{bar} m"), ((left + right) / 2, y - 3), style))?;
+    Ok(())
+}

@@ -1,0 +1,133 @@
+//! What a person wants to know about a run, in a few lines.
+
+use std::fmt;
+
+use newel::{EventKind, Mode};
+use serde::Serialize;
+
+use crate::trace::{Trace, mode_name};
+
+/// The few figures that tell how a run went, and whatever looks wrong about it.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct Summary {
+    /// The course's title.
+    pub title: String,
+    /// How long it ran, seconds.
+    pub seconds: f64,
+    /// Ticks a second.
+    pub rate: f64,
+    /// The way gone, metres.
+    pub distance_m: f64,
+    /// Seconds in each mode.
+    pub modes: Vec<(&'static str, f64)>,
+    /// The highest speed, m/s, and when.
+    pub top_speed_m_s: f64,
+    /// When that was, seconds.
+    pub top_speed_at_s: f64,
+    /// Jumps.
+    pub jumps: usize,
+    /// Times the ground was left without a jump.
+    pub falls: usize,
+    /// The hardest landing, m/s; 0 without one.
+    pub hardest_landing_m_s: f64,
+    /// The lowest and highest the feet were, metres.
+    pub heights_m: (f64, f64),
+    /// Where the feet ended, metres.
+    pub end_m: [f64; 3],
+    /// The hash of the state at the end.
+    pub hash: String,
+    /// Whatever looks wrong.
+    pub suspicious: Vec<String>,
+}
+
+/// A row is this far below the lowest terrain, metres, when a character has fallen out of the world.
+const OUT_OF_THE_WORLD: f64 = 5.0;
+/// More changes between ground and air in a second than this is a flutter.
+const FLUTTER: usize = 6;
+
+impl Summary {
+    pub(crate) fn of(trace: &Trace) -> Summary {
+        let rows = &trace.rows;
+        let end = rows[rows.len() - 1];
+        let distance_m = rows.windows(2).map(|w| (w[1].position - w[0].position).length()).sum();
+        let top = rows.iter().fold(rows[0], |best, r| if r.velocity.length() > best.velocity.length() { *r } else { best });
+        let landing = |kind: &EventKind| if let EventKind::Landed { speed } = kind { f64::from(*speed) } else { 0.0 };
+        let fold = |f: fn(f64, f64) -> f64| rows.iter().map(|r| r.position.y).fold(end.position.y, f);
+        Summary {
+            title: trace.title.clone(),
+            seconds: end.time,
+            rate: trace.rate,
+            distance_m,
+            modes: modes(trace),
+            top_speed_m_s: top.velocity.length(),
+            top_speed_at_s: top.time,
+            jumps: trace.count("jumped"),
+            falls: trace.count("left_ground"),
+            hardest_landing_m_s: trace.events.iter().map(|e| landing(&e.kind)).fold(0.0, f64::max),
+            heights_m: (fold(f64::min), fold(f64::max)),
+            end_m: end.position.to_array(),
+            hash: format!("{:016x}", trace.hash),
+            suspicious: suspicious(trace),
+        }
+    }
+}
+
+fn modes(trace: &Trace) -> Vec<(&'static str, f64)> {
+    let seconds = |mode: Mode| trace.rows[1..].iter().filter(|r| r.mode == mode).count() as f64 / trace.rate;
+    [Mode::Ground, Mode::Air].into_iter().map(|m| (mode_name(m), seconds(m))).filter(|m| m.1 > 0.0).collect()
+}
+
+fn suspicious(trace: &Trace) -> Vec<String> {
+    let mut found = Vec::new();
+    let overlaps = trace.rows.iter().filter(|r| r.depth > trace.skin);
+    if let Some(worst) = overlaps.clone().max_by(|a, b| a.depth.total_cmp(&b.depth)) {
+        let (count, depth, time) = (overlaps.count(), worst.depth * 1000.0, worst.time);
+        found.push(format!("overlaps the terrain in {count} ticks, worst {depth:.1} mm deep at {time:.3} s"));
+    }
+    for (name, words) in [
+        ("stuck", "ticks in which it was stuck in something"),
+        ("pushed_out", "times pushed out of something"),
+        ("time_dropped", "ticks whose time was not used up"),
+    ] {
+        match trace.count(name) {
+            0 => {}
+            count => found.push(format!("{count} {words}")),
+        }
+    }
+    if let Some(row) = trace.rows.iter().find(|r| r.position.y < trace.bottom - OUT_OF_THE_WORLD) {
+        found.push(format!("fell out of the world: below all terrain from {:.2} s on", row.time));
+    }
+    if let Some(time) = flutter(trace) {
+        found.push(format!("flutters between ground and air around {time:.2} s"));
+    }
+    found
+}
+
+fn flutter(trace: &Trace) -> Option<f64> {
+    let changes: Vec<f64> =
+        trace.rows.windows(2).filter(|w| w[0].mode != w[1].mode).map(|w| w[1].time).collect();
+    changes.windows(FLUTTER).find(|w| w[FLUTTER - 1] - w[0] < 1.0).map(|w| w[0])
+}
+
+impl fmt::Display for Summary {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        let plural = |n: usize| if n == 1 { "" } else { "s" };
+        writeln!(f, "{}: {:.2} s at {} ticks a second", self.title, self.seconds, self.rate)?;
+        let modes: Vec<String> = self.modes.iter().map(|(name, s)| format!("{s:.2} s in {name}")).collect();
+        writeln!(f, "  went       {:.2} m, {}", self.distance_m, modes.join(", "))?;
+        let (low, high) = self.heights_m;
+        writeln!(f, "  heights    {low:.2} to {high:.2} m")?;
+        writeln!(f, "  top speed  {:.2} m/s at {:.2} s", self.top_speed_m_s, self.top_speed_at_s)?;
+        let (jumps, falls) = (self.jumps, self.falls);
+        write!(f, "  airborne   {jumps} jump{}, {falls} fall{}", plural(jumps), plural(falls))?;
+        if self.hardest_landing_m_s > 0.0 {
+            write!(f, ", hardest landing {:.2} m/s", self.hardest_landing_m_s)?;
+        }
+        let [x, y, z] = self.end_m;
+        writeln!(f, "\n  ended at   ({x:.3}, {y:.3}, {z:.3}), state {}", self.hash)?;
+        match &self.suspicious[..] {
+            [] => write!(f, "  suspicious nothing"),
+            list => write!(f, "  suspicious {}", list.join("\n             ")),
+        }
+    }
+}

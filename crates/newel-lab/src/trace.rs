@@ -1,0 +1,205 @@
+//! The time series of a run.
+
+use newel::glam::{DVec3, Vec3};
+use newel::{Character, Event, EventKind, Mode, Readout};
+use serde::Serialize;
+
+use crate::course::Course;
+use crate::summary::Summary;
+
+/// Every tick of a run, and what happened in it.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Trace {
+    /// The course's title.
+    pub title: String,
+    /// Ticks a second.
+    pub rate: f64,
+    /// One row for the start, then one a tick.
+    pub rows: Vec<Row>,
+    /// All events, in order.
+    pub events: Vec<Event>,
+    /// The hash of the state at the end.
+    pub hash: u64,
+    /// How deep under the tuned surface the skin reaches, metres.
+    pub skin: f64,
+    /// The bottom of the terrain, metres.
+    pub bottom: f64,
+}
+
+/// How things stood at one moment.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Row {
+    /// The tick's number, from 1; 0 is the start.
+    pub tick: u64,
+    /// The character's clock, seconds.
+    pub time: f64,
+    /// The feet, metres.
+    pub position: DVec3,
+    /// Metres per second.
+    pub velocity: DVec3,
+    /// Where the body looks, unit.
+    pub facing: Vec3,
+    /// What moves it.
+    pub mode: Mode,
+    /// Why the ground carries or does not, in words.
+    pub support: &'static str,
+    /// The number of the surface stood on.
+    pub surface: u16,
+    /// Speed along the ground, or across in the air, m/s.
+    pub speed: f64,
+    /// Speed along up, m/s.
+    pub rise: f64,
+    /// How deep the tuned surface is in the terrain, metres.
+    pub depth: f64,
+}
+
+impl Row {
+    pub(crate) fn first(hero: &Character, depth: f64) -> Row {
+        Row {
+            tick: 0,
+            time: hero.clock,
+            position: hero.position,
+            velocity: hero.velocity,
+            facing: hero.facing,
+            mode: hero.mode,
+            support: hero.ground.support.words(),
+            surface: hero.ground.surface,
+            speed: 0.0,
+            rise: 0.0,
+            depth,
+        }
+    }
+
+    pub(crate) fn after(tick: u64, hero: &Character, readout: &Readout, depth: f64) -> Row {
+        let (speed, rise) = (f64::from(readout.speed), f64::from(readout.rise));
+        Row { tick, speed, rise, ..Row::first(hero, depth) }
+    }
+}
+
+/// The name of a kind of event, as traces, courses and reports use it.
+pub fn event_name(kind: &EventKind) -> &'static str {
+    match kind {
+        EventKind::Jumped => "jumped",
+        EventKind::Topped => "topped",
+        EventKind::Landed { .. } => "landed",
+        EventKind::LeftGround { .. } => "left_ground",
+        EventKind::Stepped { .. } => "stepped",
+        EventKind::Bumped => "bumped",
+        EventKind::Launched => "launched",
+        EventKind::Teleported => "teleported",
+        EventKind::PushedOut { .. } => "pushed_out",
+        EventKind::Stuck => "stuck",
+        EventKind::TimeDropped { .. } => "time_dropped",
+        _ => "other",
+    }
+}
+
+/// A row as files hold it, flat.
+#[derive(Serialize)]
+struct FlatRow<'a> {
+    tick: u64,
+    time_s: f64,
+    x_m: f64,
+    y_m: f64,
+    z_m: f64,
+    vx_m_s: f64,
+    vy_m_s: f64,
+    vz_m_s: f64,
+    speed_m_s: f64,
+    rise_m_s: f64,
+    mode: &'a str,
+    support: &'a str,
+    surface: &'a str,
+    depth_m: f64,
+    events: String,
+}
+
+impl Trace {
+    pub(crate) fn new(course: &Course) -> Trace {
+        Trace {
+            title: course.title.clone(),
+            rate: course.rate,
+            rows: Vec::with_capacity((course.duration * course.rate) as usize + 1),
+            events: Vec::new(),
+            hash: 0,
+            skin: f64::from(course.tuning.shape().skin()),
+            bottom: course.scene.mesh.bounds().0.y,
+        }
+    }
+
+    /// What a person wants to know about the run.
+    pub fn summary(&self) -> Summary {
+        Summary::of(self)
+    }
+
+    /// How many events of this name there are.
+    pub fn count(&self, name: &str) -> usize {
+        self.events.iter().filter(|e| event_name(&e.kind) == name).count()
+    }
+
+    /// The row at `time` seconds, or the nearest before it.
+    pub fn at(&self, time: f64) -> &Row {
+        let index = (time * self.rate).round().max(0.0) as usize;
+        &self.rows[index.min(self.rows.len() - 1)]
+    }
+
+    fn flat_rows<'a>(&'a self, surfaces: &'a [String]) -> impl Iterator<Item = FlatRow<'a>> {
+        let mut next = 0;
+        self.rows.iter().map(move |row| {
+            let from = next;
+            while self.events.get(next).is_some_and(|e| e.time <= row.time + 1e-12) {
+                next += 1;
+            }
+            let names = self.events[from..next].iter().map(|e| format!("{}@{}", event_name(&e.kind), e.time));
+            FlatRow {
+                tick: row.tick,
+                time_s: row.time,
+                x_m: row.position.x,
+                y_m: row.position.y,
+                z_m: row.position.z,
+                vx_m_s: row.velocity.x,
+                vy_m_s: row.velocity.y,
+                vz_m_s: row.velocity.z,
+                speed_m_s: row.speed,
+                rise_m_s: row.rise,
+                mode: mode_name(row.mode),
+                support: row.support,
+                surface: surfaces.get(usize::from(row.surface)).map_or("", String::as_str),
+                depth_m: row.depth,
+                events: names.collect::<Vec<_>>().join(" "),
+            }
+        })
+    }
+
+    /// The trace as CSV, one line a tick, with units in the column names.
+    ///
+    /// # Errors
+    /// Only where the writer fails.
+    pub fn to_csv(&self, surfaces: &[String]) -> Result<Vec<u8>, csv::Error> {
+        let mut writer = csv::Writer::from_writer(Vec::new());
+        self.flat_rows(surfaces).try_for_each(|row| writer.serialize(row))?;
+        writer.into_inner().map_err(|e| e.into_error().into())
+    }
+
+    /// The trace as JSON Lines, one object a tick.
+    ///
+    /// # Errors
+    /// Only where serialising fails, which finite numbers never do.
+    pub fn to_json_lines(&self, surfaces: &[String]) -> Result<Vec<u8>, serde_json::Error> {
+        let mut bytes = Vec::new();
+        for row in self.flat_rows(surfaces) {
+            serde_json::to_writer(&mut bytes, &row)?;
+            bytes.push(b'\n');
+        }
+        Ok(bytes)
+    }
+}
+
+/// The name of a mode, as traces and reports use it.
+pub(crate) fn mode_name(mode: Mode) -> &'static str {
+    match mode {
+        Mode::Ground => "ground",
+        Mode::Air => "air",
+        _ => "other",
+    }
+}
