@@ -22,7 +22,9 @@ pub struct Args {
 #[derive(Subcommand)]
 pub enum Command {
     /// Simulate a course and say what happened
-    #[command(after_help = "Examples:\n  newel run demo/gull-rock.toml\n  newel run demo/gull-rock.toml --picture run.png --trace run.csv\n  newel run demo/gull-rock.toml --rate 240 --json")]
+    #[command(
+        after_help = "Examples:\n  newel run demo/gull-rock.toml\n  newel run demo/gull-rock.toml --picture run.png --trace run.csv\n  newel run demo/gull-rock.toml --rate 240 --json"
+    )]
     Run(Run),
     /// Read a course and everything it names, and say what is wrong with it; simulates nothing
     Check {

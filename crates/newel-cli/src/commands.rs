@@ -80,7 +80,10 @@ fn check(files: &[PathBuf]) -> Done {
             Ok(course) => {
                 let (triangles, moments) = (course.scene.mesh.triangles(), course.script.moments.len());
                 let expectations = course.expectations.len();
-                println!("{}: fine. {triangles} triangles, {moments} changes of intent, {expectations} expectations.", file.display());
+                println!(
+                    "{}: fine. {triangles} triangles, {moments} changes of intent, {expectations} expectations.",
+                    file.display()
+                );
             }
             Err(error) => {
                 eprintln!("error: {error}");
@@ -122,7 +125,9 @@ fn demo(from: &Path, into: &Path) -> Done {
     write_whole(&picture, &course_sheet(&course, &trace, Format::Png)?)?;
     write_trace(&course, &trace, &csv)?;
     println!("{}\n", trace.summary());
-    println!("The keeper of Gull Rock goes down the slipway, along the jetty, over the gap, up the steps and off the edge.");
+    println!(
+        "The keeper of Gull Rock goes down the slipway, along the jetty, over the gap, up the steps and off the edge."
+    );
     println!("  look at  {}   the place, the path, height and speed over time", picture.display());
     println!("  open     {}   every tick, for a spreadsheet", csv.display());
     println!("  change   {}   a number of the keeper's, then run this again", from.join("keeper.toml").display());

@@ -21,7 +21,8 @@ impl Audit {
         let radius = f64::from(shape.radius);
         let (low, high) = (feet + up * radius, feet + up * (f64::from(shape.height) - radius));
         let (min, max) = (low.min(high) - DVec3::splat(radius), low.max(high) + DVec3::splat(radius));
-        let near = self.bounds.iter().zip(&self.triangles).filter(|((a, b), _)| a.cmple(max).all() && b.cmpge(min).all());
+        let near =
+            self.bounds.iter().zip(&self.triangles).filter(|((a, b), _)| a.cmple(max).all() && b.cmpge(min).all());
         near.map(|(_, t)| radius - segment_to_triangle(low, high, t)).fold(0.0, f64::max)
     }
 }

@@ -113,7 +113,8 @@ impl<'a> Table<'a> {
         if range.contains(&value) {
             return Ok(Some(value));
         }
-        Err(self.field_error(field, format!("{value} is out of range: {} to {} is allowed", range.start(), range.end())))
+        Err(self
+            .field_error(field, format!("{value} is out of range: {} to {} is allowed", range.start(), range.end())))
     }
 
     /// A number that must be there.
@@ -135,7 +136,8 @@ impl<'a> Table<'a> {
             }
             None => {
                 let span = value.and_then(Value::span).or(item.span()).unwrap_or(self.span.clone());
-                let found = value.map_or("something else".to_owned(), |v| format!("{} {}", v.type_name(), v.to_string().trim()));
+                let found = value
+                    .map_or("something else".to_owned(), |v| format!("{} {}", v.type_name(), v.to_string().trim()));
                 Err(self.at(span, field, format!("a number is expected, found {found}")))
             }
         }
@@ -150,7 +152,10 @@ impl<'a> Table<'a> {
         let Some(item) = self.get(field) else { return Ok(None) };
         let array = item.as_array().filter(|a| a.len() == N);
         let Some(array) = array else {
-            return Err(self.field_error(field, format!("a list of {N} numbers is expected, such as [{}]", EXAMPLE[..N].join(", "))));
+            return Err(self.field_error(
+                field,
+                format!("a list of {N} numbers is expected, such as [{}]", EXAMPLE[..N].join(", ")),
+            ));
         };
         let mut numbers = [0.0; N];
         for (number, value) in numbers.iter_mut().zip(array) {

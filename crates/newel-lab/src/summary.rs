@@ -50,7 +50,8 @@ impl Summary {
         let rows = &trace.rows;
         let end = rows[rows.len() - 1];
         let distance_m = rows.windows(2).map(|w| (w[1].position - w[0].position).length()).sum();
-        let top = rows.iter().fold(rows[0], |best, r| if r.velocity.length() > best.velocity.length() { *r } else { best });
+        let top =
+            rows.iter().fold(rows[0], |best, r| if r.velocity.length() > best.velocity.length() { *r } else { best });
         let landing = |kind: &EventKind| if let EventKind::Landed { speed } = kind { f64::from(*speed) } else { 0.0 };
         let fold = |f: fn(f64, f64) -> f64| rows.iter().map(|r| r.position.y).fold(end.position.y, f);
         Summary {
@@ -104,30 +105,49 @@ fn suspicious(trace: &Trace) -> Vec<String> {
 }
 
 fn flutter(trace: &Trace) -> Option<f64> {
-    let changes: Vec<f64> =
-        trace.rows.windows(2).filter(|w| w[0].mode != w[1].mode).map(|w| w[1].time).collect();
+    let changes: Vec<f64> = trace.rows.windows(2).filter(|w| w[0].mode != w[1].mode).map(|w| w[1].time).collect();
     changes.windows(FLUTTER).find(|w| w[FLUTTER - 1] - w[0] < 1.0).map(|w| w[0])
+}
+
+impl Summary {
+    /// The figures in words: a name and what there is to say, line by line.
+    pub fn lines(&self) -> Vec<(&'static str, String)> {
+        let plural = |n: usize| if n == 1 { "" } else { "s" };
+        let modes: Vec<String> = self.modes.iter().map(|(name, s)| format!("{s:.2} s {}", where_words(name))).collect();
+        let (low, high) = self.heights_m;
+        let (jumps, falls) = (self.jumps, self.falls);
+        let mut airborne = format!("{jumps} jump{}, {falls} fall{}", plural(jumps), plural(falls));
+        if self.hardest_landing_m_s > 0.0 {
+            airborne += &format!(", hardest landing {:.2} m/s", self.hardest_landing_m_s);
+        }
+        let [x, y, z] = self.end_m;
+        let mut lines = vec![
+            ("went", format!("{:.2} m, {}", self.distance_m, modes.join(", "))),
+            ("heights", format!("{low:.2} to {high:.2} m")),
+            ("top speed", format!("{:.2} m/s at {:.2} s", self.top_speed_m_s, self.top_speed_at_s)),
+            ("airborne", airborne),
+            ("ended", format!("at ({x:.3}, {y:.3}, {z:.3})")),
+            ("state", self.hash.clone()),
+        ];
+        match &self.suspicious[..] {
+            [] => lines.push(("suspicious", "nothing".to_owned())),
+            list => lines.extend(list.iter().map(|s| ("suspicious", s.clone()))),
+        }
+        lines
+    }
+}
+
+fn where_words(mode: &str) -> String {
+    match mode {
+        "ground" => "on the ground".to_owned(),
+        "air" => "in the air".to_owned(),
+        other => format!("in mode {other}"),
+    }
 }
 
 impl fmt::Display for Summary {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        let plural = |n: usize| if n == 1 { "" } else { "s" };
-        writeln!(f, "{}: {:.2} s at {} ticks a second", self.title, self.seconds, self.rate)?;
-        let modes: Vec<String> = self.modes.iter().map(|(name, s)| format!("{s:.2} s in {name}")).collect();
-        writeln!(f, "  went       {:.2} m, {}", self.distance_m, modes.join(", "))?;
-        let (low, high) = self.heights_m;
-        writeln!(f, "  heights    {low:.2} to {high:.2} m")?;
-        writeln!(f, "  top speed  {:.2} m/s at {:.2} s", self.top_speed_m_s, self.top_speed_at_s)?;
-        let (jumps, falls) = (self.jumps, self.falls);
-        write!(f, "  airborne   {jumps} jump{}, {falls} fall{}", plural(jumps), plural(falls))?;
-        if self.hardest_landing_m_s > 0.0 {
-            write!(f, ", hardest landing {:.2} m/s", self.hardest_landing_m_s)?;
-        }
-        let [x, y, z] = self.end_m;
-        writeln!(f, "\n  ended at   ({x:.3}, {y:.3}, {z:.3}), state {}", self.hash)?;
-        match &self.suspicious[..] {
-            [] => write!(f, "  suspicious nothing"),
-            list => write!(f, "  suspicious {}", list.join("\n             ")),
-        }
+        write!(f, "{}: {:.2} s at {} ticks a second", self.title, self.seconds, self.rate)?;
+        self.lines().iter().try_for_each(|(name, value)| write!(f, "\n  {name:<10} {value}"))
     }
 }

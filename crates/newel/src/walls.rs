@@ -66,9 +66,7 @@ impl Walls {
         for contact in self.iter() {
             planes.add(contact.normal.as_dvec3());
         }
-        for flat in self.leaning_flat(up) {
-            add_flat(&mut planes, flat);
-        }
+        self.leaning_flat(up).for_each(|flat| planes.add(flat));
         planes
     }
 
@@ -83,9 +81,11 @@ impl Walls {
         planes
     }
 
-    fn leaning_flat(&self, up: Vec3) -> impl Iterator<Item = DVec3> {
+    /// The flat directions away from what faces up but carries nothing.
+    pub fn leaning_flat(&self, up: Vec3) -> impl Iterator<Item = DVec3> {
         let u = up.as_dvec3();
-        self.iter().map(|c| c.normal.as_dvec3()).filter(move |n| n.dot(u) > 1e-3).map(move |n| n - u * n.dot(u))
+        let leaning = self.iter().map(|c| c.normal.as_dvec3()).filter(move |n| n.dot(u) > 1e-3);
+        leaning.map(move |n| n - u * n.dot(u)).filter(|f| f.length() > 1e-4).map(|f| f / f.length())
     }
 }
 

@@ -42,8 +42,11 @@ pub fn to_bytes(islet: &Build) -> Result<Vec<u8>, serde_json::Error> {
         views.push(view(&mut binary, 34962, part.corners.iter().flat_map(|c| c.to_array()).flat_map(f32::to_le_bytes)));
         views.push(view(&mut binary, 34963, part.indices.iter().copied().flat_map(u32::to_le_bytes)));
         accessors.push(positions_of(part, positions));
-        accessors.push(json!({ "bufferView": indices, "componentType": 5125, "count": part.indices.len(), "type": "SCALAR" }));
-        primitives.push(json!({ "attributes": { "POSITION": position }, "indices": position + 1, "material": material }));
+        accessors.push(
+            json!({ "bufferView": indices, "componentType": 5125, "count": part.indices.len(), "type": "SCALAR" }),
+        );
+        primitives
+            .push(json!({ "attributes": { "POSITION": position }, "indices": position + 1, "material": material }));
     }
     let document = json!({
         "asset": { "version": "2.0", "generator": "the gull_rock example of newel-lab" },

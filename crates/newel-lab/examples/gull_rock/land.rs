@@ -7,7 +7,7 @@ use crate::build::Build;
 /// A cell of the land, metres.
 const CELL: f64 = 0.72;
 /// Land lower than this is left to the sea.
-const DEEPEST: f64 = -2.8;
+const DEEPEST: f64 = -9.0;
 
 /// The path from the lighthouse door to the head of the slipway: across, height, and down the page.
 const PATH: [(f64, f64, f64); 5] =
@@ -82,7 +82,7 @@ fn on_path(x: f64, z: f64, land: f64) -> f64 {
 
 /// Dug away under the slipway.
 fn on_slipway(x: f64, z: f64, land: f64) -> f64 {
-    let beside = ((x - 6.0).abs() - 2.4).max(12.9 - z).max(z - 25.0);
+    let beside = ((x - 6.0).abs() - 2.4).max(13.7 - z).max(z - 25.0);
     let bed = 3.0 - (z - 12.5) * 0.3167 - 0.6;
     let low = land.min(bed);
     low + (land - low) * smooth(0.0, 1.6, beside)
@@ -103,7 +103,8 @@ pub fn add_land(islet: &mut Build) {
                 continue;
             }
             // Split along the flatter diagonal.
-            let halves = if (a.y - c.y).abs() < (b.y - d.y).abs() { [[a, b, c], [a, c, d]] } else { [[b, c, d], [b, d, a]] };
+            let halves =
+                if (a.y - c.y).abs() < (b.y - d.y).abs() { [[a, b, c], [a, c, d]] } else { [[b, c, d], [b, d, a]] };
             halves.into_iter().for_each(|t| islet.triangle(cover(&t), t));
         }
     }

@@ -85,7 +85,9 @@ pub fn add_lighthouse(islet: &mut Build) {
     let at = |y: f64| middle + DVec3::Y * y;
     islet.cone("masonry", at(5.4), 0.85, 5.2, 5.0, 36);
     islet.cone("masonry", at(6.25), 0.25, 4.3, 4.3, 36);
-    for (low, high, material) in [(0, 1, "paint_white"), (1, 2, "paint_red"), (2, 3, "paint_white"), (3, 4, "paint_red")] {
+    for (low, high, material) in
+        [(0, 1, "paint_white"), (1, 2, "paint_red"), (2, 3, "paint_white"), (3, 4, "paint_red")]
+    {
         let radius = |i: i32| 2.7 - 0.25 * f64::from(i);
         islet.cone(material, at(6.5 + 3.4 * f64::from(low)), 3.4, radius(low), radius(high), 32);
     }
@@ -138,7 +140,8 @@ pub fn add_garden_wall(islet: &mut Build) {
             let top = height((px + qx) / 2.0, (pz + qz) / 2.0) + 0.85 + 0.07 * f64::from((i * 7) % 3);
             let foot = top - 1.7;
             let ring = |y: f64| {
-                [(px + sx, pz + sz), (qx + sx, qz + sz), (qx - sx, qz - sz), (px - sx, pz - sz)].map(|(x, z)| DVec3::new(x, y, z))
+                [(px + sx, pz + sz), (qx + sx, qz + sz), (qx - sx, qz - sz), (px - sx, pz - sz)]
+                    .map(|(x, z)| DVec3::new(x, y, z))
             };
             islet.solid("drystone", &ring(foot), &ring(top));
         }

@@ -56,7 +56,16 @@ pub enum Expected {
 
 /// Kinds of events by the names that traces, courses and reports use.
 pub(crate) const EVENT_NAMES: [&str; 11] = [
-    "jumped", "topped", "landed", "left_ground", "stepped", "bumped", "launched", "teleported", "pushed_out", "stuck",
+    "jumped",
+    "topped",
+    "landed",
+    "left_ground",
+    "stepped",
+    "bumped",
+    "launched",
+    "teleported",
+    "pushed_out",
+    "stuck",
     "time_dropped",
 ];
 

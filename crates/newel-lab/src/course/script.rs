@@ -122,7 +122,8 @@ pub(super) fn read(root: &Table<'_>, duration: f64) -> Result<Script, FileError>
     for table in root.tables("script")? {
         let at = table.required("at", 0.0..=duration)?;
         if at < last {
-            let message = format!("{at} s is before {last} s, the time of the moment above: a script goes forward in time");
+            let message =
+                format!("{at} s is before {last} s, the time of the moment above: a script goes forward in time");
             return Err(table.field_error("at", message));
         }
         last = at;

@@ -57,7 +57,8 @@ impl Soup {
 
     /// An upright box between two corners.
     fn cuboid(&mut self, from: DVec3, to: DVec3, surface: u16) {
-        let ring = |y: f64| [(from.x, from.z), (from.x, to.z), (to.x, to.z), (to.x, from.z)].map(|(x, z)| DVec3::new(x, y, z));
+        let ring =
+            |y: f64| [(from.x, from.z), (from.x, to.z), (to.x, to.z), (to.x, from.z)].map(|(x, z)| DVec3::new(x, y, z));
         self.prism(&reversed(ring(from.y)), &reversed(ring(to.y)), surface);
     }
 }

@@ -13,7 +13,8 @@ use crate::error::FileError;
 pub(super) fn read(file: &Path, bytes: &[u8]) -> Result<MeshFile, FileError> {
     let refuse = |why: String| FileError::whole(file, format!("is not a usable glTF 2.0 file: {why}"));
     let document = gltf::Gltf::from_slice(bytes).map_err(|e| refuse(e.to_string()))?;
-    let buffers = document.buffers().map(|b| buffer(file, &b, document.blob.as_deref())).collect::<Result<Vec<_>, _>>()?;
+    let buffers =
+        document.buffers().map(|b| buffer(file, &b, document.blob.as_deref())).collect::<Result<Vec<_>, _>>()?;
     let mut mesh = MeshFile::default();
     let scene = document.default_scene().or_else(|| document.scenes().next());
     let scene = scene.ok_or_else(|| refuse("it has no scene".to_owned()))?;
@@ -37,7 +38,8 @@ fn buffer(file: &Path, buffer: &gltf::Buffer<'_>, blob: Option<&[u8]>) -> Result
         }
     };
     if data.len() < buffer.length() {
-        let message = format!("a buffer has {} bytes where it says {}: the file is cut short", data.len(), buffer.length());
+        let message =
+            format!("a buffer has {} bytes where it says {}: the file is cut short", data.len(), buffer.length());
         return Err(FileError::whole(file, message));
     }
     Ok(data)

@@ -98,13 +98,16 @@ fn render_svg(sheet: &impl Sheet) -> Result<Vec<u8>, Box<dyn std::error::Error>>
     }
     // The backend knows no images: they go in right after the opening tag, under all that is drawn.
     let open = text.find("<svg").and_then(|i| text[i..].find('>').map(|j| i + j + 1)).unwrap_or(0);
-    let mut images = format!("\n<rect width=\"100%\" height=\"100%\" fill=\"rgb({},{},{})\"/>", PAPER.0, PAPER.1, PAPER.2);
+    let mut images =
+        format!("\n<rect width=\"100%\" height=\"100%\" fill=\"rgb({},{},{})\"/>", PAPER.0, PAPER.1, PAPER.2);
     for inset in sheet.insets() {
         let (width, height) = inset.relief.size();
         let png = encode_png(inset.relief.pixels(), width as u32, height as u32)?;
         let data = base64::engine::general_purpose::STANDARD.encode(png);
         let (x, y) = inset.at;
-        images += &format!("\n<image x=\"{x}\" y=\"{y}\" width=\"{width}\" height=\"{height}\" href=\"data:image/png;base64,{data}\"/>");
+        images += &format!(
+            "\n<image x=\"{x}\" y=\"{y}\" width=\"{width}\" height=\"{height}\" href=\"data:image/png;base64,{data}\"/>"
+        );
     }
     text.insert_str(open, &images);
     Ok(text.into_bytes())

@@ -7,11 +7,11 @@ use plotters::coord::Shift;
 use plotters::prelude::*;
 use plotters::style::text_anchor::{HPos, Pos, VPos};
 
+use super::Format;
 use super::canvas::{AIR, Drawn, FAINT, GROUND, INK, Inset, LINE, PAPER, SIZE, Sheet, font, render};
 use super::relief::Relief;
 use super::timeline::Timeline;
 use super::view::Frame;
-use super::Format;
 use crate::course::Course;
 use crate::trace::{Row, Trace};
 
@@ -64,7 +64,11 @@ impl Sheet for CourseSheet<'_> {
     where
         DB::ErrorType: 'static,
     {
-        root.draw(&Text::new(self.course.title.clone(), (20, 12), ("sans-serif", 22.0, FontStyle::Bold).into_font().color(&INK)))?;
+        root.draw(&Text::new(
+            self.course.title.clone(),
+            (20, 12),
+            ("sans-serif", 22.0, FontStyle::Bold).into_font().color(&INK),
+        ))?;
         let names = ["from above, north up", side_name(&self.frames[1])];
         for (frame, name) in self.frames.iter().zip(names) {
             let (x, y) = frame.at;
@@ -159,16 +163,10 @@ impl CourseSheet<'_> {
         }
         root.draw(&Circle::new((x + 170, row(1)), 3, GROUND))?;
         root.draw(&Text::new("every 5 s", (x + 181, row(1) - 8), font(13.0)))?;
-        let summary = self.trace.summary();
-        let lines = summary.to_string();
-        for (i, line) in lines.lines().skip(1).enumerate() {
-            let (name, value) = line.trim().split_once(' ').unwrap_or((line, ""));
-            let wide = i + 1 >= lines.lines().count() - 1;
-            let name = if wide && name == "top" { "top speed" } else { name };
-            let value = value.trim().trim_start_matches("speed").trim();
-            let down = row(2) + 6 + 17 * i as i32;
-            root.draw(&Text::new(name.to_owned(), (x, down), font(12.5).color(&FAINT)))?;
-            root.draw(&Text::new(value.to_owned(), (x + 82, down), font(12.5)))?;
+        for (i, (name, value)) in self.trace.summary().lines().into_iter().enumerate() {
+            let down = row(2) + 4 + 16 * i as i32;
+            root.draw(&Text::new(name, (x, down), font(12.5).color(&FAINT)))?;
+            root.draw(&Text::new(value, (x + 82, down), font(12.5)))?;
         }
         Ok(())
     }
@@ -264,7 +262,10 @@ where
     let mut rim = shape.clone();
     rim.push(shape[0]);
     root.draw(&Polygon::new(shape, if kind == MarkKind::Land { PAPER.filled() } else { AIR.filled() }))?;
-    root.draw(&PathElement::new(rim, if kind == MarkKind::Land { AIR.stroke_width(2) } else { PAPER.stroke_width(1) }))?;
+    root.draw(&PathElement::new(
+        rim,
+        if kind == MarkKind::Land { AIR.stroke_width(2) } else { PAPER.stroke_width(1) },
+    ))?;
     Ok(())
 }
 

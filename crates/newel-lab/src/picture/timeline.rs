@@ -43,7 +43,8 @@ impl<'a> Timeline<'a> {
     {
         let floor = self.trace.bottom - 2.0;
         let rows: Vec<&Row> = self.trace.rows.iter().filter(|r| r.position.y >= floor).collect();
-        let (low, high) = rows.iter().fold((f64::INFINITY, f64::NEG_INFINITY), |(l, h), r| (l.min(value(r)), h.max(value(r))));
+        let (low, high) =
+            rows.iter().fold((f64::INFINITY, f64::NEG_INFINITY), |(l, h), r| (l.min(value(r)), h.max(value(r))));
         let room = ((high - low) * 0.12).max(0.1);
         let low = if with_time { 0.0 } else { low - room };
         let mut chart = ChartBuilder::on(area)
@@ -82,7 +83,8 @@ impl<'a> Timeline<'a> {
     {
         let spells = self.trace.rows.chunk_by(|a, b| a.mode == b.mode).filter(|s| s[0].mode == Mode::Air);
         let before = |r: &Row| if r.tick == 0 { 0.0 } else { r.time - 1.0 / self.trace.rate };
-        let bands = spells.map(|s| Rectangle::new([(before(&s[0]), low), (s[s.len() - 1].time, high)], AIR.mix(0.16).filled()));
+        let bands =
+            spells.map(|s| Rectangle::new([(before(&s[0]), low), (s[s.len() - 1].time, high)], AIR.mix(0.16).filled()));
         chart.draw_series(bands)?;
         Ok(())
     }

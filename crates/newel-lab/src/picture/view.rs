@@ -34,7 +34,11 @@ impl Frame {
         let along_x = max.x - min.x >= max.z - min.z;
         // Looking north with the east on the right, or looking west with the north on the right.
         let axes = if along_x { (DVec3::X, -DVec3::Y, DVec3::Z) } else { (-DVec3::Z, -DVec3::Y, DVec3::X) };
-        Frame::new(at, size, axes, points)
+        let mut frame = Frame::new(at, size, axes, points);
+        // Spare height goes to what is above: more sky, less of what lies under the ground.
+        let spare = size.1 as f64 / frame.scale - (max.y - min.y) * (1.0 + 2.0 * MARGIN);
+        frame.middle.y += 0.25 * spare.max(0.0);
+        frame
     }
 
     fn new(at: (i32, i32), size: (usize, usize), axes: (DVec3, DVec3, DVec3), points: &[DVec3]) -> Frame {

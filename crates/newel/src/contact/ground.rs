@@ -110,6 +110,13 @@ impl Footholds {
 /// seven-thousandth of a piece of way at most.
 const CONTINUES: f32 = 0.99985;
 
+/// What meets at an edge: the most level walkable face, if any, and whether there is a steep one.
+#[derive(Default)]
+struct Meeting {
+    walkable: Option<Vec3>,
+    steep: bool,
+}
+
 /// Contacts closer than this many tolerances touch.
 pub(crate) const TOUCHING: f32 = 20.0;
 
@@ -207,39 +214,35 @@ impl Surroundings<'_> {
 
     /// The normal that motion follows over an edge or a round, or `None` where it is no footing.
     ///
-    /// The rim of one walkable face is walked as that face, however steep the touch: so a stair is walked level.
-    /// Between two walkable faces the touch itself turns from one to the other. With none, only a touch that is
-    /// itself walkable carries: the top of a fence, a ridge, a ball.
+    /// Where only walkable faces meet, the touch itself turns from one to the other. The rim of a walkable face that
+    /// a steep one falls off from is walked as that face, however steep the touch: so a stair is walked level. With
+    /// no walkable face, only a touch that is itself walkable carries: the top of a fence, a ridge, a ball.
     fn edge_normal(&self, contact: &Contact, limits: &Limits) -> Option<Vec3> {
-        let (faces, level) = self.walkable_faces_at(contact, limits);
+        let meeting = self.faces_at(contact, limits);
         let touch = limits.walkable(contact.normal, self.up).then_some(contact.normal);
-        match faces {
-            0 => touch,
-            1 => Some(level),
-            _ => Some(touch.unwrap_or(level)),
-        }
+        if meeting.steep && meeting.walkable.is_some() { meeting.walkable } else { touch.or(meeting.walkable) }
     }
 
     /// True where the contact is on the rim of a walkable face: the edge of a tread, say.
     pub fn is_rim(&self, contact: &Contact, limits: &Limits) -> bool {
-        contact.feature != Feature::Face && self.walkable_faces_at(contact, limits).0 > 0
+        contact.feature != Feature::Face && self.faces_at(contact, limits).walkable.is_some()
     }
 
-    /// How many walkable faces of different direction meet where `contact` touches, and the most level of them.
-    fn walkable_faces_at(&self, contact: &Contact, limits: &Limits) -> (usize, Vec3) {
+    /// The faces that meet where `contact` touches an edge.
+    fn faces_at(&self, contact: &Contact, limits: &Limits) -> Meeting {
         let same = TOUCHING * 2.0 * self.shape.tolerance();
-        let mut faces = 0;
-        let mut level = Vec3::ZERO;
+        let mut meeting = Meeting::default();
         for other in self.contacts.iter().filter(|c| c.feature != Feature::Round) {
-            let here = (other.point - contact.point).abs().max_element() <= same;
-            if here && limits.walkable(other.face, self.up) && other.face.dot(level) < 0.999 {
-                faces += 1;
-                if other.face.dot(self.up) > level.dot(self.up) {
-                    level = other.face;
-                }
+            if (other.point - contact.point).abs().max_element() > same {
+                continue;
+            }
+            if !limits.walkable(other.face, self.up) {
+                meeting.steep = true;
+            } else if meeting.walkable.is_none_or(|level| other.face.dot(self.up) > level.dot(self.up)) {
+                meeting.walkable = Some(other.face);
             }
         }
-        (faces, level)
+        meeting
     }
 
     /// The part of `way`, 0 to 1, over which the foot that touches the surface with this normal stays on it, or on

@@ -137,9 +137,8 @@ impl<'a> Surroundings<'a> {
         let contact = self.contact_of(&core, &hit);
         self.place += path.at(time);
         // The touch was found just under the surface, within the tolerance: stand on it, not in it.
-        if contact.gap < 0.0 && contact.gap > -4.0 * self.shape.tolerance() {
-            self.place += (contact.normal * -contact.gap).as_dvec3();
-        }
+        let under = (-contact.gap).clamp(0.0, 2.0 * self.shape.tolerance());
+        self.place += (contact.normal * under).as_dvec3();
         Some((time, contact))
     }
 

@@ -93,6 +93,8 @@ pub(crate) struct Hit {
     pub obstacle: Obstacle,
 }
 
+/// A motion that closes by less than this part of its length only grazes: single precision tells no better.
+const GRAZING: f32 = 1e-6;
 /// After this many advances the last safe pose is returned as the touch. Ten are usual; only motion that grazes a
 /// curved part for a long way needs more.
 const MOST_ADVANCES: usize = 48;
@@ -107,7 +109,8 @@ pub(crate) fn first_hit(core: &Core, path: &Path, patch: &Patch, tolerance: f32)
     let min = core.low.min(core.high) + least - pad;
     let max = core.low.max(core.high) + most + pad;
     let local = path.local();
-    let mut search = Search { core, path: local, tolerance, limit: local.span, found: None };
+    let graze = GRAZING * local.velocity.length().max(local.rate.length() * local.span);
+    let mut search = Search { core, path: local, tolerance, graze, limit: local.span, found: None };
     for (index, facet) in patch.facets.iter().enumerate() {
         let (low, high) = facet.bounds();
         if low.cmple(max).all() && high.cmpge(min).all() {
@@ -127,6 +130,8 @@ struct Search<'a> {
     core: &'a Core,
     path: LocalPath,
     tolerance: f32,
+    /// Closing slower than this is grazing, m/s.
+    graze: f32,
     limit: f32,
     found: Option<Hit>,
 }
@@ -166,6 +171,12 @@ impl Search<'_> {
         first_zero(gap - level, speed, self.path.rate.dot(normal)).map(|wait| t + wait)
     }
 
+    /// How deep a gap that is `start` at first may become: the tolerance, and hardly deeper where it is deeper already,
+    /// so that pressing into a wedge for ever never creeps in.
+    fn level(&self, start: f32) -> f32 {
+        if start > -self.tolerance { -self.tolerance } else { start - 0.1 * self.tolerance }
+    }
+
     fn advance(
         &self,
         closest_to: impl Fn(&Core) -> Closest,
@@ -173,11 +184,11 @@ impl Search<'_> {
     ) -> Option<(f32, Closest)> {
         let mut t = 0.0;
         let mut closest = closest_to(self.core);
-        let level = (closest.distance - self.core.radius).min(0.0) - self.tolerance;
+        let level = self.level(closest.distance - self.core.radius);
         for _ in 0..MOST_ADVANCES {
             let height = closest.distance - self.core.radius - level;
             let speed = (self.path.velocity + self.path.rate * t).dot(closest.normal);
-            let touching = height <= 0.5 * self.tolerance && speed < 0.0;
+            let touching = height <= 0.5 * self.tolerance && speed < -self.graze;
             let wait = if touching { 0.0 } else { first_zero(height, speed, self.path.rate.dot(closest.normal))? };
             // Either direction alone keeps the core clear: a face that never closes outranks a closest point that
             // rounding has tilted.

@@ -35,7 +35,7 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     let path = Path { velocity, rate, span };
     let (used, hit) = run.near.sweep(&path);
     run.me.velocity = path.velocity_at(used);
-    if used == steering.duration() && planes.normals().is_empty() {
+    if used == steering.duration() && run.walls.leaning(run.me.up).is_none() {
         // Exactly the speed asked for, so that the next piece has nothing left to steer.
         run.me.velocity = steering.at(used) + up * run.me.velocity.dot(up);
     }
@@ -52,12 +52,18 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
 }
 
 /// The ramp of the velocity across toward the wish, no part of which pushes into a wall.
+///
+/// Down a slope too steep to stand on gravity alone decides: steering can leave it and go along it, but neither push
+/// up it nor brake on it.
 fn steering(run: &Run<'_>, velocity: DVec3) -> Ramp {
     let air = run.tuning.values().air;
-    let across = run.walls.across(run.me.up);
     let wish = run.wish();
-    let rate = run.rate(wish, air.acceleration, air.deceleration);
-    Ramp::new(flatten64(velocity, run.up()), across.admissible(wish), if rate > 0.0 { rate } else { 0.0 })
+    let flat = flatten64(velocity, run.up());
+    let mut target = run.walls.across(run.me.up).admissible(wish);
+    for away in run.walls.leaning_flat(run.me.up).filter(|m| wish.dot(*m) <= 0.0) {
+        target += away * (flat - target).dot(away);
+    }
+    Ramp::new(flat, target, run.rate(wish, air.acceleration, air.deceleration))
 }
 
 fn gravity(run: &Run<'_>) -> f64 {

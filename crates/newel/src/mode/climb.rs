@@ -1,28 +1,28 @@
 //! Steps: up, forward, down, and only if it ends on walkable ground no higher than the step height.
 
-use glam::{DVec3, Vec3};
+use glam::Vec3;
 
-use super::ground::{settle_down, stand_on};
+use super::ground::{follow, lift, piece, settle_down, stand_on};
 use crate::contact::ground::TOUCHING;
 use crate::contact::surroundings::Contact;
-use crate::contact::sweep::Path;
 use crate::math::{direction, flatten};
+use crate::motion::Ramp;
 use crate::run::Run;
 
 /// How far beyond a blunt obstacle a footing is looked for, in parts of the radius, nearest first.
 const PROBES: [f32; 4] = [0.25, 0.5, 0.75, 1.0];
 
-/// Takes a step over what was met, walking with `flat` velocity for at most `rest` seconds more.
+/// Takes a step over what was met, walking on along `ramp` for at most `rest` seconds more.
 /// Returns the seconds used, or `None`, with nothing changed, where there is no step to take.
-pub(super) fn climb(run: &mut Run<'_>, contact: &Contact, flat: DVec3, rest: f64) -> Option<f64> {
+pub(super) fn climb(run: &mut Run<'_>, contact: &Contact, ramp: &Ramp, rest: f64) -> Option<f64> {
     let into = direction(flatten(-contact.normal, run.me.up))?;
-    if run.limits.step <= 0.0 || flat.dot(into.as_dvec3()) <= 0.0 {
+    if run.limits.step <= 0.0 || ramp.start().dot(into.as_dvec3()) <= 0.0 {
         return None;
     }
     let from = run.near.place;
     let used = match tread_height(run, contact) {
-        Some(height) => onto_tread(run, contact, into, height, flat, rest),
-        None => over_blunt(run, into, flat, rest),
+        Some(height) => onto_tread(run, contact, into, height, ramp, rest),
+        None => over_blunt(run, into, ramp, rest),
     };
     if used.is_none() {
         run.near.place = from;
@@ -45,7 +45,7 @@ fn tread_height(run: &mut Run<'_>, contact: &Contact) -> Option<f32> {
 }
 
 /// Over the sharp rim of a tread: the foot rolls up onto it as far as the time goes, if there is room on top.
-fn onto_tread(run: &mut Run<'_>, contact: &Contact, into: Vec3, height: f32, flat: DVec3, rest: f64) -> Option<f64> {
+fn onto_tread(run: &mut Run<'_>, contact: &Contact, into: Vec3, height: f32, ramp: &Ramp, rest: f64) -> Option<f64> {
     if height > most_rise(run) {
         return None;
     }
@@ -62,12 +62,12 @@ fn onto_tread(run: &mut Run<'_>, contact: &Contact, into: Vec3, height: f32, fla
         }
         run.near.place = lifted;
     }
-    roll_on(run, raise, flat, rest)
+    roll_on(run, raise, ramp, rest)
 }
 
 /// Over something blunt, or higher than the round of the foot: up the whole step height, forward to the first place
 /// that carries, down. The foot rolls on from there if it can, or else is put down where it was found to fit.
-fn over_blunt(run: &mut Run<'_>, into: Vec3, flat: DVec3, rest: f64) -> Option<f64> {
+fn over_blunt(run: &mut Run<'_>, into: Vec3, ramp: &Ramp, rest: f64) -> Option<f64> {
     let raise = most_rise(run);
     let base = run.near.place;
     raised(run, raise)?;
@@ -84,7 +84,7 @@ fn over_blunt(run: &mut Run<'_>, into: Vec3, flat: DVec3, rest: f64) -> Option<f
             if found.is_firm() && rise <= raise {
                 let footing = run.near.place;
                 run.near.place = lifted;
-                return roll_on(run, raise, flat, rest).or_else(|| {
+                return roll_on(run, raise, ramp, rest).or_else(|| {
                     run.near.place = footing;
                     run.stepped(rise);
                     stand_on(run, &found);
@@ -104,17 +104,18 @@ fn raised(run: &mut Run<'_>, raise: f32) -> Option<()> {
 }
 
 /// From a raised pose: forward as far as the time goes, then down onto what carries.
-fn roll_on(run: &mut Run<'_>, raise: f32, flat: DVec3, rest: f64) -> Option<f64> {
-    let most = 0.5 * f64::from(run.near.shape.radius);
-    let path = Path { velocity: flat, rate: DVec3::ZERO, span: rest.min(most / flat.length()) };
+fn roll_on(run: &mut Run<'_>, raise: f32, ramp: &Ramp, rest: f64) -> Option<f64> {
+    let up = run.me.up;
+    let path = follow(ramp, up, up, piece(run, ramp, rest));
     let used = run.near.sweep(&path).0;
     if used <= 0.0 {
         return None;
     }
     let lifted = run.near.place;
-    run.near.push(run.me.up * -raise);
+    run.near.push(up * -raise);
     let found = settle_down(run)?;
     run.stepped(raise + (run.near.place - lifted).dot(run.up()) as f32);
+    run.me.velocity = lift(ramp.at(used), run.me.ground.normal, up);
     stand_on(run, &found);
     Some(used)
 }

@@ -45,11 +45,7 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     let up = run.me.up;
     run.walls.refresh(&run.near);
     let slope = run.me.ground.normal;
-    let planes = run.walls.on_ground(slope, up);
-    let ground = run.tuning.values().ground;
-    let rate = run.rate(wish, ground.acceleration, ground.deceleration);
-    let flat = planes.admissible(flat_velocity(run.me.velocity, run.up()));
-    let ramp = Ramp::new(flat, planes.admissible(wish), rate);
+    let ramp = walking(run);
 
     let span = piece(run, &ramp, span);
     let path = follow(&ramp, slope, up, span);
@@ -64,9 +60,19 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     settle(run, from, &path, used)
 }
 
+/// The ramp of the flat velocity toward the wish, no part of which runs into a wall.
+fn walking(run: &Run<'_>) -> Ramp {
+    let ground = run.tuning.values().ground;
+    let planes = run.walls.on_ground(run.me.ground.normal, run.me.up);
+    let wish = run.wish();
+    let rate = run.rate(wish, ground.acceleration, ground.deceleration);
+    let flat = planes.admissible(flat_velocity(run.me.velocity, run.up()));
+    Ramp::new(flat, planes.admissible(wish), rate)
+}
+
 /// How long one piece of the walk may be: to the end of the ramp, and at most half a radius of way; while the foot
 /// rolls over an edge between two slopes, and its direction with it, a quarter.
-fn piece(run: &Run<'_>, ramp: &Ramp, span: f64) -> f64 {
+pub(super) fn piece(run: &Run<'_>, ramp: &Ramp, span: f64) -> f64 {
     let span = if ramp.duration() > 0.0 { span.min(ramp.duration()) } else { span };
     let fastest = ramp.start().length().max(ramp.at(span).length());
     let part = if is_rolling(run) { 0.25 } else { 0.5 };
@@ -98,7 +104,7 @@ fn until_the_bend(run: &Run<'_>, ramp: &Ramp, path: Path) -> Path {
 }
 
 /// The path of a ramp of flat velocity over a slope.
-fn follow(ramp: &Ramp, slope: Vec3, up: Vec3, span: f64) -> Path {
+pub(super) fn follow(ramp: &Ramp, slope: Vec3, up: Vec3, span: f64) -> Path {
     let (first, last) = (lift(ramp.start(), slope, up), lift(ramp.at(span), slope, up));
     Path { velocity: first, rate: (last - first) / span, span }
 }
@@ -146,25 +152,34 @@ fn stand(run: &mut Run<'_>, span: f64) -> f64 {
 fn meet(run: &mut Run<'_>, contact: &Contact, rest: f64) -> f64 {
     let flat = flat_velocity(run.me.velocity, run.up());
     let here = run.near.ground(&run.limits);
-    if here.is_firm() {
-        let up = run.me.up;
-        let slope = main_slope(&here.footholds, flat, run);
-        // Following this surface no longer runs into what was met: walk on along it, as fast as before.
-        let onward = lift(flat, slope, up).dot(contact.normal.as_dvec3());
-        if onward >= -1e-6 * flat.length() && slope != run.me.ground.normal {
-            run.me.ground = here.ground;
-            run.me.ground.normal = slope;
-            run.me.velocity = lift(flat, slope, up);
-            return 0.0;
-        }
+    let slope = main_slope(&here.footholds, flat, run);
+    if here.is_firm() && passes(run, contact, flat, slope) {
+        run.me.ground = here.ground;
+        walk_along(run, flat, slope);
+        return 0.0;
     }
-    if let Some(used) = climb::climb(run, contact, flat, rest) {
+    if let Some(used) = climb::climb(run, contact, &walking(run), rest) {
         return used;
+    }
+    if run.limits.walkable(contact.normal, run.me.up) && passes(run, contact, flat, contact.normal) {
+        walk_along(run, flat, contact.normal);
+        return 0.0;
     }
     run.walls.add(*contact);
     let planes = run.walls.on_ground(run.me.ground.normal, run.me.up);
     run.me.velocity = lift(planes.admissible(flat), run.me.ground.normal, run.me.up);
     0.0
+}
+
+/// True where walking along `slope`, instead of what was walked along so far, no longer runs into the contact.
+fn passes(run: &Run<'_>, contact: &Contact, flat: DVec3, slope: Vec3) -> bool {
+    let onward = lift(flat, slope, run.me.up).dot(contact.normal.as_dvec3());
+    onward >= -1e-6 * flat.length() && slope != run.me.ground.normal
+}
+
+fn walk_along(run: &mut Run<'_>, flat: DVec3, slope: Vec3) {
+    run.me.ground.normal = slope;
+    run.me.velocity = lift(flat, slope, run.me.up);
 }
 
 fn main_slope(footholds: &Footholds, flat: DVec3, run: &Run<'_>) -> Vec3 {
