@@ -42,6 +42,7 @@ fn judge_one(expected: &Expected, trace: &Trace) -> (bool, String) {
             let top = trace.rows.iter().map(|r| r.velocity.length()).fold(0.0, f64::max);
             ((*least..=*most).contains(&top), format!("{top:.3} m/s"))
         }
+        Expected::State(hash) => (trace.hash == *hash, format!("{:016x}", trace.hash)),
         Expected::Clear => {
             let worst = trace.rows.iter().map(|r| r.depth).fold(0.0, f64::max);
             (worst <= trace.skin, format!("at most {:.4} mm under the surface", worst * 1000.0))

@@ -50,6 +50,8 @@ pub enum Expected {
         /// At most.
         most: f64,
     },
+    /// The hash of the state at the end: the same bits on every machine and in every build.
+    State(u64),
     /// Nothing overlaps anything at any tick, judged against all triangles.
     Clear,
 }
@@ -88,11 +90,15 @@ fn read_one(table: &Table<'_>, duration: f64) -> Result<Expectation, FileError> 
         Expected::Count { event, least: least as usize, most: most as usize }
     } else if let Some([least, most]) = table.numbers::<2>("top_speed")? {
         Expected::TopSpeed { least, most }
+    } else if let Some(text) = table.text("state")? {
+        let hash = u64::from_str_radix(text, 16).ok().filter(|_| text.len() == 16);
+        let shape = "16 hexadecimal digits are expected, as `newel run` prints them after `state`";
+        Expected::State(hash.ok_or_else(|| table.field_error("state", shape))?)
     } else if table.flag("clear")? == Some(true) {
         Expected::Clear
     } else {
         table.finish()?;
-        return Err(table.error("an expectation is one of position, mode, event, top_speed or clear"));
+        return Err(table.error("an expectation is one of position, mode, event, top_speed, state or clear"));
     };
     table.finish()?;
     Ok(Expectation { name: name(&expected), expected })
@@ -110,6 +116,7 @@ fn name(expected: &Expected) -> String {
             format!("{event} {least} to {most} times")
         }
         Expected::TopSpeed { least, most } => format!("highest speed {least} to {most} m/s"),
+        Expected::State(hash) => format!("state {hash:016x} at the end"),
         Expected::Clear => "never overlaps anything".to_owned(),
     }
 }

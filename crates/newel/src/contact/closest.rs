@@ -49,19 +49,24 @@ impl Closest {
 pub(crate) fn to_facet(core: &Core, facet: &Facet) -> Closest {
     let (low, high) = (facet.height_of(core.low), facet.height_of(core.high));
     let side = if low + high < 0.0 { -1.0 } else { 1.0 };
-    if low * high < 0.0 {
+    let crosses = low * high < 0.0;
+    if crosses {
         let crossing = core.low + (core.high - core.low) * (low / (low - high));
         if is_over(facet, crossing) {
             return face(facet, crossing, 0.0, side);
         }
     }
-    // No point of the core is nearer to the plane than its nearer end: over the face, that end is the answer.
+    // On one side of the plane no point of the core is nearer to it than its nearer end: over the face, that end is
+    // the answer. A core that crosses the plane beside the face may be nearer to an edge.
     let (near, near_height, far, far_height) =
         if low.abs() <= high.abs() { (core.low, low, core.high, high) } else { (core.high, high, core.low, low) };
-    if is_over(facet, near) {
+    if !crosses && is_over(facet, near) {
         return face(facet, near, near_height, side);
     }
     let mut best = nearest_edge(core, facet);
+    if crosses && near_height.abs() < best.distance && is_over(facet, near) {
+        best = face(facet, near, near_height, side);
+    }
     if far_height.abs() < best.distance && is_over(facet, far) {
         best = face(facet, far, far_height, side);
     }

@@ -160,7 +160,9 @@ impl Surroundings<'_> {
             decision.ground = self.ground_at(&contact, support, normal);
             decision.gap = contact.gap;
             if !support.is_firm() && self.is_held(reach) {
+                // Between steep faces there is no surface to follow: what it stands on is level.
                 decision.ground.support = Support::Wedge;
+                decision.ground.normal = self.up;
                 decision.footholds.add(self.up);
             }
         }

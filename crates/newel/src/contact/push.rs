@@ -77,12 +77,19 @@ impl Surroundings<'_> {
         found
     }
 
-    /// True where the character is inside something solid without touching its surface: all that rays meet from
-    /// within shows its back, and there is something overhead.
+    /// True where the character is inside something solid without touching its surface: there is something overhead
+    /// seen from behind, and so is most of what rays meet about it. (Not all: a rock may stand on a floor.)
     pub fn is_buried(&self) -> bool {
         let middle = self.place + (self.up * (0.5 * self.shape.height)).as_dvec3();
-        let back = |way: Vec3| self.cast(middle, way).map(|normal| normal.dot(way) > 0.0);
-        back(self.up) == Some(true) && ways(self.up).all(|way| back(way) != Some(false))
+        let from_behind = |way: Vec3| self.cast(middle, way).map(|normal| normal.dot(way) > 0.0);
+        if from_behind(self.up) != Some(true) {
+            return false;
+        }
+        let (mut backs, mut fronts) = (0, 0);
+        for behind in ways(self.up).filter_map(from_behind) {
+            if behind { backs += 1 } else { fronts += 1 }
+        }
+        backs > fronts
     }
 }
 

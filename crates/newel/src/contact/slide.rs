@@ -33,6 +33,14 @@ impl Planes {
         }
     }
 
+    /// The planes that a motion with `velocity` is not leaving: only those push back on what drives it.
+    pub fn not_left_by(&self, velocity: DVec3) -> Planes {
+        let leaving = 1e-6 * velocity.length();
+        let mut kept = Planes::default();
+        self.normals().iter().filter(|n| velocity.dot(**n) <= leaving).for_each(|n| kept.add(*n));
+        kept
+    }
+
     /// The normals, in the order they were added.
     pub fn normals(&self) -> &[DVec3] {
         &self.normals[..self.count]
@@ -112,7 +120,10 @@ mod tests {
             for n in &normals {
                 prop_assert!(found.dot(*n) >= -2.0 * GRAZING);
             }
-            prop_assert!((found - dykstra(wish, &normals)).length() < 1e-3, "{found} {}", dykstra(wish, &normals));
+            let slow = dykstra(wish, &normals);
+            // Where the planes all but close a ring it has not converged after any number of rounds.
+            prop_assume!(normals.iter().all(|n| slow.dot(*n) >= -1e-6));
+            prop_assert!((found - slow).length() < 1e-3, "{found} {slow}");
         }
     }
 

@@ -16,13 +16,17 @@ use crate::run::Run;
 pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     let up = run.up();
     run.walls.refresh(&run.near);
+    if let Some(decision) = held_up(run) {
+        touch_down(run, &decision, 0.0);
+        return 0.0;
+    }
     let planes = run.walls.in_air(run.me.up);
     let velocity = planes.admissible(run.me.velocity);
     let steering = steering(run, velocity);
     let gravity = gravity(run);
     let free = steering.acceleration() - up * gravity;
     // What the walls take from the velocity they take from its rate of change too.
-    let rate = if planes.normals().is_empty() { free } else { planes.admissible(free) };
+    let rate = planes.not_left_by(velocity).admissible(free);
 
     let mut span = span;
     if steering.duration() > 0.0 {
@@ -49,6 +53,15 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
         None => look_underfoot(run),
     }
     used
+}
+
+/// Ground that carries after all, though nothing new was touched: between surfaces it only slid along.
+fn held_up(run: &mut Run<'_>) -> Option<Decision> {
+    run.walls.leaning(run.me.up)?;
+    if run.me.velocity.dot(run.up()) > 0.0 {
+        return None;
+    }
+    Some(run.near.ground(&run.limits)).filter(Decision::is_firm)
 }
 
 /// The ramp of the velocity across toward the wish, no part of which pushes into a wall.

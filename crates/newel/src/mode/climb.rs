@@ -70,6 +70,7 @@ fn onto_tread(run: &mut Run<'_>, contact: &Contact, into: Vec3, height: f32, ram
 fn over_blunt(run: &mut Run<'_>, into: Vec3, ramp: &Ramp, rest: f64) -> Option<f64> {
     let raise = most_rise(run);
     let base = run.near.place;
+    let highest = base.dot(run.up()) + f64::from(raise);
     raised(run, raise)?;
     let lifted = run.near.place;
     for probe in PROBES {
@@ -81,7 +82,8 @@ fn over_blunt(run: &mut Run<'_>, into: Vec3, ramp: &Ramp, rest: f64) -> Option<f
         if run.near.push(run.me.up * -raise).1.is_some() {
             let found = run.near.ground(&run.limits);
             let rise = (run.near.place - base).dot(run.up()) as f32;
-            if found.is_firm() && rise <= raise {
+            // What is stepped on counts, not how far the round of the foot has come up beside it.
+            if found.is_firm() && found.ground.point.dot(run.up()) <= highest {
                 let footing = run.near.place;
                 run.near.place = lifted;
                 return roll_on(run, raise, ramp, rest).or_else(|| {

@@ -3,7 +3,7 @@
 use glam::{DVec3, Vec3};
 
 use crate::contact::Support;
-use crate::contact::ground::{Decision, Footholds};
+use crate::contact::ground::{Decision, Footholds, TOUCHING};
 use crate::contact::surroundings::Contact;
 use crate::contact::sweep::Path;
 use crate::intent::Button;
@@ -43,6 +43,9 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
         return stand(run, span);
     }
     let up = run.me.up;
+    if run.me.velocity == DVec3::ZERO {
+        lean_on(run);
+    }
     run.walls.refresh(&run.near);
     let slope = run.me.ground.normal;
     let ramp = walking(run);
@@ -58,6 +61,14 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
         return used + meet(run, &contact, rest);
     }
     settle(run, from, &path, used)
+}
+
+/// From rest, what is touched already is known before the first move: pressed into a corner nothing moves at all.
+fn lean_on(run: &mut Run<'_>) {
+    run.near.touch(TOUCHING * run.near.shape.tolerance());
+    let (limits, up) = (run.limits, run.me.up);
+    let steep = run.near.contacts.iter().filter(|c| !limits.walkable(c.normal, up));
+    steep.for_each(|contact| run.walls.add(*contact));
 }
 
 /// The ramp of the flat velocity toward the wish, no part of which runs into a wall.

@@ -84,8 +84,14 @@ impl World {
         let low = hero.position + up * f64::from(size.radius);
         let high = hero.position + up * f64::from(size.height - size.radius);
         let corner = |i: u32| DVec3::from_array(self.corners[i as usize]);
+        // Beyond a metre nobody asks how far it is.
+        let (min, max) = (low.min(high) - DVec3::ONE, low.max(high) + DVec3::ONE);
+        let near = |t: &[DVec3; 3]| {
+            let (least, most) = (t[0].min(t[1]).min(t[2]), t[0].max(t[1]).max(t[2]));
+            least.cmple(max).all() && most.cmpge(min).all()
+        };
         let triangles = self.indices.chunks_exact(3).map(|t| [corner(t[0]), corner(t[1]), corner(t[2])]);
-        triangles.map(|t| segment_to_triangle(low, high, t)).fold(f64::INFINITY, f64::min)
+        triangles.filter(near).map(|t| segment_to_triangle(low, high, t)).fold(f64::INFINITY, f64::min)
     }
 
     /// The gap between the tuned surface and the nearest triangle, in double precision.
@@ -160,13 +166,8 @@ impl Walk {
 
     /// One tick of `dt` seconds.
     pub fn tick(&mut self, dt: f64, intent: Intent) {
-        let tick = Tick {
-            number: self.number,
-            terrain: &self.mesh,
-            tuning: &self.tuning,
-            modifiers: &self.modifiers,
-            dt,
-        };
+        let tick =
+            Tick { number: self.number, terrain: &self.mesh, tuning: &self.tuning, modifiers: &self.modifiers, dt };
         let outcome = tick.step(&mut self.work, &mut self.hero, &intent, &[]).expect("a valid tick");
         self.events.extend_from_slice(outcome.events);
         self.number += 1;

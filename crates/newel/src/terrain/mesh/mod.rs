@@ -85,6 +85,8 @@ const MOST_REACH: f64 = 16_384.0;
 const LARGE: f32 = 16.0;
 /// The origin of a mesh is a multiple of this, in metres, so that ordinary meshes keep their corners to the bit.
 const ORIGIN_GRID: f64 = 1024.0;
+/// Rays count as meeting a triangle this part of its size beyond its edges.
+const SEAM: f32 = 1e-6;
 /// Triangles to a leaf of the tree, at most. Eight gather fastest: fewer nodes to visit, and one run of memory each.
 const LEAF: u32 = 8;
 
@@ -245,7 +247,8 @@ impl Triangle {
         let around = off.cross(ab);
         let v = along.dot(around) / size;
         let distance = ac.dot(around) / size;
-        if u >= 0.0 && v >= 0.0 && u + v <= 1.0 && distance >= 0.0 { distance } else { f32::INFINITY }
+        // A ray at the seam of two triangles must meet one of them, whatever the rounding.
+        if u >= -SEAM && v >= -SEAM && u + v <= 1.0 + SEAM && distance >= 0.0 { distance } else { f32::INFINITY }
     }
 }
 

@@ -1,0 +1,165 @@
+//! On open ground and in open air: motion against the formulas, at every tick rate.
+
+mod common;
+
+use common::{SIX_RATES, Walk, World, east};
+use newel::glam::Vec3;
+use newel::{Button, EventKind, Intent, Tuning};
+
+fn on_a_floor(at: [f64; 3]) -> Walk {
+    Walk::new(World::new().floor(200.0, 0.0), Tuning::walker(), at)
+}
+
+#[test]
+fn top_speed_is_reached_when_the_acceleration_says_and_lost_when_the_deceleration_says() {
+    for rate in SIX_RATES {
+        let mut walk = on_a_floor([0.0; 3]);
+        let ground = walk.tuning.values().ground;
+        let time = f64::from(ground.speed / ground.acceleration);
+        let distance = 0.5 * f64::from(ground.speed) * time;
+        walk.go(1.0 / rate, 1.0, east());
+        // Whatever the ticks, the whole path is the ramp's own and then the top speed's.
+        let expected = distance + f64::from(ground.speed) * (1.0 - time);
+        assert!((walk.hero.position.x - expected).abs() < 1e-6, "{rate} Hz: {} {expected}", walk.hero.position.x);
+        assert_eq!(walk.hero.velocity.x, f64::from(ground.speed), "{rate} Hz");
+
+        let from = walk.hero.position.x;
+        walk.go(1.0 / rate, 1.0, Intent::default());
+        let stop = 0.5 * f64::from(ground.speed).powi(2) / f64::from(ground.deceleration);
+        assert!((walk.hero.position.x - from - stop).abs() < 1e-6, "{rate} Hz");
+        assert_eq!(walk.hero.velocity.length(), 0.0, "{rate} Hz: rest is exactly zero");
+    }
+}
+
+#[test]
+fn a_jump_tops_out_at_the_tuned_height_and_time() {
+    for rate in SIX_RATES {
+        let mut walk = on_a_floor([0.0; 3]);
+        walk.go(1.0 / rate, 1.0, Intent::default().hold(Button::Jump));
+        let jump = walk.tuning.values().jump.unwrap();
+        let top = walk.events.iter().find(|e| e.kind == EventKind::Topped).expect("a top");
+        let (height, time) = (f64::from(jump.height), f64::from(jump.time_to_top.unwrap()));
+        assert!((top.place.y - height).abs() < 1e-4 * height, "{rate} Hz: {}", top.place.y);
+        assert!((top.time - time).abs() < 1e-4 * time, "{rate} Hz: {}", top.time);
+        assert_eq!(walk.events.iter().filter(|e| e.kind == EventKind::Jumped).count(), 1, "held is not pressed again");
+    }
+}
+
+#[test]
+fn a_fall_lands_at_the_speed_of_the_formula() {
+    for rate in SIX_RATES {
+        let mut walk = on_a_floor([0.0, 10.0, 0.0]);
+        walk.go(1.0 / rate, 2.0, Intent::default());
+        let gravity = f64::from(walk.tuning.values().air.gravity);
+        let landed = walk.events.iter().find_map(|e| match e.kind {
+            EventKind::Landed { speed } => Some((e.time, f64::from(speed))),
+            _ => None,
+        });
+        let (time, speed) = landed.expect("a landing");
+        assert!((speed - (20.0 * gravity).sqrt()).abs() < 1e-4 * speed, "{rate} Hz: {speed}");
+        assert!((time - (20.0 / gravity).sqrt()).abs() < 1e-4, "{rate} Hz: {time}");
+    }
+}
+
+/// A minute of changing headings and jumps at odd times: what every tick rate must agree on.
+fn scripted(rate: f64, random: bool) -> Vec<(f64, newel::glam::DVec3)> {
+    let mut walk = on_a_floor([0.0; 3]);
+    let mut seed = 1u64;
+    let mut places = Vec::new();
+    for second in 0..60 {
+        let start = f64::from(second);
+        let mut now = start;
+        while now < start + 1.0 {
+            let mut dt = 1.0 / rate;
+            if random {
+                seed = seed.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1);
+                dt = 0.001 + 0.099 * (seed >> 40) as f64 / (1u64 << 24) as f64;
+            }
+            if now + dt > start + 1.0 - 1e-9 {
+                dt = start + 1.0 - now;
+            }
+            walk.tick(dt, script(now, dt));
+            now += dt;
+        }
+        places.push((walk.hero.clock, walk.hero.position));
+    }
+    places
+}
+
+/// Headings turn every 0.37 s, and the jump goes down at 1.51 s and up again 0.2 s later, over and over.
+fn script(now: f64, dt: f64) -> Intent {
+    let heading = |k: i64| {
+        let way =
+            [(1.0, 0.0), (0.6, 0.8), (0.0, 0.0), (0.0, 1.0), (-0.8, 0.6), (0.3, -0.2), (-1.0, 0.0)][(k % 7) as usize];
+        newel::Heading::World(Vec3::new(way.0, 0.0, way.1))
+    };
+    let held = |t: f64| (t / 1.51).floor() >= 1.0 && t % 1.51 < 0.2;
+    let mut intent = Intent::new(heading((now / 0.37 + 1e-9).floor() as i64));
+    intent.buttons = intent.buttons.with(Button::Jump, held(now + 1e-9));
+    let mut moments: Vec<(f64, newel::Change)> = Vec::new();
+    let first = (now / 0.37 + 1e-9).floor() as i64 + 1;
+    moments.extend((first..first + 3).map(|k| (k as f64 * 0.37, newel::Change::Heading(heading(k)))));
+    let round = ((now + 1e-9) / 1.51).floor();
+    for k in [round, round + 1.0] {
+        if k >= 1.0 {
+            moments.push((k * 1.51, newel::Change::Button(Button::Jump, true)));
+            moments.push((k * 1.51 + 0.2, newel::Change::Button(Button::Jump, false)));
+        }
+    }
+    moments.retain(|(t, _)| *t > now + 1e-9 && *t < now + dt - 1e-9);
+    moments.sort_by(|a, b| a.0.total_cmp(&b.0));
+    moments.into_iter().fold(intent, |i, (t, change)| i.then(newel::Timed { at: t - now, change }).unwrap_or(i))
+}
+
+#[test]
+fn a_scripted_minute_is_the_same_at_every_tick_rate() {
+    let exact = scripted(1000.0, false);
+    for (rate, random) in [(15.0, false), (30.0, false), (60.0, false), (144.0, false), (240.0, false), (60.0, true)] {
+        let worst = scripted(rate, random).iter().zip(&exact).map(|(a, b)| (a.1 - b.1).length()).fold(0.0, f64::max);
+        println!("{rate} Hz{}: {:.6} mm", if random { ", random" } else { "" }, worst * 1000.0);
+        assert!(worst < 1e-3, "{rate} Hz, random {random}: {worst}");
+    }
+}
+
+#[test]
+fn diagonals_are_no_faster_and_an_analogue_stick_walks() {
+    let speed_of = |heading: Vec3| {
+        let mut walk = on_a_floor([0.0; 3]);
+        walk.go(1.0 / 60.0, 1.0, Intent::toward(heading));
+        walk.hero.velocity.length()
+    };
+    let full = speed_of(Vec3::X);
+    assert!((speed_of(Vec3::new(1.0, 0.0, 1.0)) - full).abs() < 1e-6);
+    assert!((speed_of(Vec3::new(0.3, 0.0, 0.0)) - 0.3 * full).abs() < 1e-6);
+    assert_eq!(speed_of(Vec3::X + Vec3::NEG_X), 0.0);
+}
+
+#[test]
+fn no_axis_is_special() {
+    // The same walk and jump with gravity along +x, and along an oblique axis.
+    for up in [Vec3::NEG_X, Vec3::new(0.48, -0.6, 0.64)] {
+        let normal = up.as_dvec3();
+        let world = World::new().plane(newel::glam::DVec3::new(3.0, -2.0, 5.0), normal, 100.0);
+        let tuning = Tuning::walker();
+        let mesh = world.mesh();
+        let start = newel::Spawn::at(newel::glam::DVec3::new(3.0, -2.0, 5.0)).up(up);
+        let hero = newel::Character::spawn(&mesh, &tuning, start).unwrap();
+        let mut runner = newel::Runner::new(hero);
+        let ahead = hero.facing;
+        let mut tops = Vec::new();
+        for frame in 0..120 {
+            let mut intent = Intent::toward(ahead);
+            if frame == 60 {
+                intent = intent.hold(Button::Jump);
+            }
+            let hear = |tick: &newel::Ticked<'_>| {
+                tops.extend(tick.events().iter().filter(|e| e.kind == EventKind::Topped).map(|e| e.place));
+            };
+            runner.advance(1.0 / 60.0, &mesh, &tuning, |_| intent, hear).unwrap();
+        }
+        let off = runner.character.position - start.position;
+        assert!((off.dot(ahead.as_dvec3()) - off.length()).abs() < 1e-3, "straight ahead: {off}");
+        let height = (tops[0] - start.position).dot(normal);
+        assert!((height - 1.1).abs() < 1.1e-3, "{height}");
+    }
+}

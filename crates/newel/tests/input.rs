@@ -1,0 +1,127 @@
+//! Devices, frames and bad input.
+
+mod common;
+
+use common::{Walk, World};
+use newel::glam::{DVec3, Vec3};
+use newel::{
+    Button, Character, Command, EventKind, Intent, Latch, Modifiers, Runner, SpawnError, Tick, TickError, Tuning,
+    Workspace,
+};
+
+fn jumps_of(frame: f64, rate: f64, frames: u32, held: impl Fn(u32) -> bool) -> usize {
+    let world = World::new().floor(50.0, 0.0);
+    let (mesh, tuning) = (world.mesh(), Tuning::walker());
+    let mut hero = Runner::spawn(&mesh, &tuning, [0.0; 3]).unwrap().with_rate(rate).unwrap();
+    let mut latch = Latch::new();
+    let mut jumps = 0;
+    for number in 0..frames {
+        latch.hold(Button::Jump, held(number));
+        let count = |tick: &newel::Ticked<'_>| {
+            jumps += tick.events().iter().filter(|e| e.kind == EventKind::Jumped).count();
+        };
+        hero.advance(frame, &mesh, &tuning, |_| latch.take(), count).unwrap();
+    }
+    jumps
+}
+
+#[test]
+fn one_frame_taps_at_240_frames_over_30_ticks_each_jump_once() {
+    // A tap of one frame each second and a bit, at every phase of the tick.
+    for phase in 0..8 {
+        let taps = |n: u32| n % 301 == 10 + phase;
+        assert_eq!(jumps_of(1.0 / 240.0, 30.0, 301 * 4, taps), 4, "phase {phase}");
+    }
+}
+
+#[test]
+fn a_frame_of_three_ticks_does_not_jump_three_times() {
+    assert_eq!(jumps_of(0.1, 30.0, 20, |n| n == 5), 1);
+    assert_eq!(jumps_of(0.1, 30.0, 40, |n| n >= 5), 1, "holding is one press");
+}
+
+#[test]
+fn a_press_is_exact_inside_the_tick() {
+    let world = World::new().floor(50.0, 0.0);
+    let mut walk = Walk::new(world, Tuning::walker(), [0.0; 3]);
+    walk.tick(0.1, Intent::default().press_at(0.037, Button::Jump).release_at(0.041, Button::Jump));
+    let jumped = walk.events.iter().find(|e| e.kind == EventKind::Jumped).unwrap();
+    assert_eq!(jumped.time, 0.037);
+}
+
+#[test]
+fn bad_input_is_an_error_and_the_character_is_untouched() {
+    let world = World::new().floor(50.0, 0.0);
+    let (mesh, tuning) = (world.mesh(), Tuning::walker());
+    let mut hero = Character::spawn(&mesh, &tuning, [0.0; 3]).unwrap();
+    let before = hero;
+    let mut work = Workspace::new();
+    let nan = f32::NAN;
+    let fine = Modifiers::default();
+    let mut refused = |dt: f64, intent: Intent, modifiers: Modifiers, commands: &[Command]| {
+        let tick = Tick { number: 0, terrain: &mesh, tuning: &tuning, modifiers: &modifiers, dt };
+        let error = tick.step(&mut work, &mut hero, &intent, commands).map(|_| ()).expect_err("refused");
+        assert_eq!(hero, before, "{error}");
+        error.to_string()
+    };
+    let idle = Intent::default();
+    for dt in [0.0, -1.0, 0.26, f64::NAN, f64::INFINITY] {
+        assert!(refused(dt, idle, fine, &[]).contains("0.25 s is allowed"));
+    }
+    assert!(refused(0.1, Intent::toward(Vec3::new(nan, 0.0, 0.0)), fine, &[]).contains("intent.heading"));
+    assert!(refused(0.1, Intent::default().looking(Vec3::splat(nan)), fine, &[]).contains("intent.view"));
+    assert!(refused(0.1, idle.press_at(0.2, Button::Jump), fine, &[]).contains("0.2 s"));
+    assert!(refused(0.1, idle, Modifiers { speed: nan, ..fine }, &[]).contains("modifiers.speed"));
+    assert!(refused(0.1, idle, Modifiers { gravity: -1.0, ..fine }, &[]).contains("-1"));
+    let launch = Command::Launch { velocity: DVec3::splat(f64::NAN), add: false };
+    assert!(refused(0.1, idle, fine, &[launch]).contains("launch"));
+    let teleport = Command::Teleport { to: DVec3::new(0.0, -0.5, 0.0), facing: None };
+    assert!(refused(0.1, idle, fine, &[teleport]).contains("nearest clear place"));
+}
+
+#[test]
+fn a_spawn_in_rock_names_a_clear_place_that_is_clear() {
+    let rock = World::new().floor(50.0, 0.0).block([-2.0, 0.0, -2.0], [2.0, 3.0, 2.0]);
+    let (mesh, tuning) = (rock.mesh(), Tuning::walker());
+    for at in [[0.0, 0.5, 0.0], [1.9, 0.0, 0.0], [0.0, -0.4, 5.0], [0.0, 2.5, 0.0]] {
+        let error = Character::spawn(&mesh, &tuning, at).unwrap_err();
+        let SpawnError::NotClear { nearest: Some(place), .. } = error else { panic!("{at:?}: {error}") };
+        Character::spawn(&mesh, &tuning, place).unwrap_or_else(|e| panic!("{at:?} -> {place:?}: {e}"));
+    }
+    assert!(matches!(Character::spawn(&mesh, &tuning, [f64::NAN; 3]), Err(SpawnError::NotFinite { .. })));
+}
+
+#[test]
+fn commands_throw_and_move_at_once() {
+    let mut walk = Walk::new(World::new().floor(50.0, 0.0), Tuning::walker(), [0.0; 3]);
+    let (mesh, tuning) = (&walk.mesh, &walk.tuning);
+    let modifiers = Modifiers::default();
+    let tick = Tick { number: 0, terrain: mesh, tuning, modifiers: &modifiers, dt: 1.0 / 60.0 };
+    let throw = Command::Launch { velocity: DVec3::new(3.0, 9.0, 0.0), add: false };
+    tick.step(&mut walk.work, &mut walk.hero, &Intent::default(), &[throw]).unwrap();
+    assert!(walk.hero.velocity.y > 8.0 && walk.hero.position.y > 0.1);
+    let away = Command::Teleport { to: DVec3::new(5.0, 0.0, 5.0), facing: Some(Vec3::X) };
+    let outcome = tick.step(&mut walk.work, &mut walk.hero, &Intent::default(), &[away]).unwrap();
+    assert!(outcome.readout.cut && outcome.readout.grounded);
+    assert_eq!(walk.hero.position, DVec3::new(5.0, 0.0, 5.0));
+    assert_eq!(walk.hero.facing, Vec3::X);
+}
+
+#[test]
+fn frames_of_any_length_draw_between_ticks_and_a_stall_is_bounded() {
+    let world = World::new().floor(50.0, 0.0);
+    let (mesh, tuning) = (world.mesh(), Tuning::walker());
+    let mut hero = Runner::spawn(&mesh, &tuning, [0.0; 3]).unwrap();
+    let east = |_: &Character| Intent::toward(Vec3::X);
+    let mut last = 0.0;
+    for _ in 0..240 {
+        hero.advance(1.0 / 144.0, &mesh, &tuning, east, |_| {}).unwrap();
+        let x = hero.pose().position.x;
+        assert!(x >= last && x - last < 4.5 / 100.0, "smooth: {last} to {x}");
+        last = x;
+    }
+    let ticks = hero.ticks();
+    hero.advance(30.0, &mesh, &tuning, east, |_| {}).unwrap();
+    assert!(hero.ticks() - ticks <= 8, "a stall of half a minute is not made up for");
+    assert!(matches!(hero.advance(f64::NAN, &mesh, &tuning, east, |_| {}), Err(TickError::OutOfRange { .. })));
+}
