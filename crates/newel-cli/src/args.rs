@@ -11,7 +11,7 @@ use clap::{Args as ClapArgs, Parser, Subcommand};
     version,
     max_term_width = 100,
     after_help = "A course is a TOML file: terrain, where the character starts, its tuning, a script of what the player \
-        does, and what is expected. Start with `newel demo`, then copy demo/gull-rock.toml and change one number.\n\n\
+        does, and what is expected. Start with `newel demo`, then copy demo/courses/gull-rock.toml and change one number.\n\n\
         Exit codes: 0 all well; 1 an expectation failed; 2 something given is wrong (a file, a field, an argument)."
 )]
 pub struct Args {
@@ -23,7 +23,7 @@ pub struct Args {
 pub enum Command {
     /// Simulate a course and say what happened
     #[command(
-        after_help = "Examples:\n  newel run demo/gull-rock.toml\n  newel run demo/gull-rock.toml --picture run.png --trace run.csv\n  newel run demo/gull-rock.toml --rate 240 --json"
+        after_help = "Examples:\n  newel run demo/courses/gull-rock.toml\n  newel run demo/courses/gull-rock.toml --picture run.png --trace run.csv\n  newel run demo/courses/gull-rock.toml --rate 240 --json"
     )]
     Run(Run),
     /// Read a course and everything it names, and say what is wrong with it; simulates nothing
@@ -33,7 +33,7 @@ pub enum Command {
         files: Vec<PathBuf>,
     },
     /// Simulate courses and judge what they expect
-    #[command(after_help = "Exits with 1 where any expectation failed.\n\nExample:\n  newel test demo/*.toml")]
+    #[command(after_help = "Exits with 1 where any expectation failed.\n\nExample:\n  newel test demo/courses/*.toml")]
     Test {
         /// The course files
         #[arg(required = true)]

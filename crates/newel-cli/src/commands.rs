@@ -4,7 +4,7 @@ use std::error::Error;
 use std::path::{Path, PathBuf};
 
 use newel_lab::picture::{Format, course_sheet};
-use newel_lab::{Course, FileError, Trace, judge, run as simulate, write_whole};
+use newel_lab::{Course, FileError, Summary, Trace, Verdict, judge, run as simulate, write_whole};
 
 use crate::args::{Args, Command, Run};
 use crate::report::{self, Code};
@@ -36,9 +36,9 @@ fn run_course(args: &Run) -> Done {
         write_whole(file, &course_sheet(&course, &trace, format)?)?;
     }
     if args.json {
-        println!("{}", serde_json::to_string_pretty(&trace.summary())?);
+        println!("{}", serde_json::to_string_pretty(&Summary::of(&trace))?);
     } else {
-        println!("{}", trace.summary());
+        println!("{}", Summary::of(&trace));
     }
     Ok(Code::Fine)
 }
@@ -95,25 +95,41 @@ fn check(files: &[PathBuf]) -> Done {
 }
 
 fn test(files: &[PathBuf]) -> Done {
-    let (mut passed, mut failed) = (0, 0);
+    let (mut passed, mut failed, mut broken) = (0, 0, 0);
     for file in files {
-        let course = Course::load(file)?;
-        let verdicts = judge(&course, &play(&course)?);
-        println!("{}: {}", file.display(), course.title);
-        if verdicts.is_empty() {
-            println!("  expects nothing: add [[expect]] to the course");
-        } else {
-            println!("{}", report::verdicts(&verdicts));
+        match verdicts_of(file) {
+            Ok(verdicts) => {
+                let good = verdicts.iter().filter(|v| v.passed).count();
+                (passed, failed) = (passed + good, failed + verdicts.len() - good);
+            }
+            Err(error) => {
+                eprintln!("error: {error}");
+                broken += 1;
+            }
         }
-        let good = verdicts.iter().filter(|v| v.passed).count();
-        (passed, failed) = (passed + good, failed + verdicts.len() - good);
     }
     println!("{passed} expectations came true, {failed} failed.");
-    Ok(if failed == 0 { Code::Fine } else { Code::Failed })
+    Ok(match (broken, failed) {
+        (0, 0) => Code::Fine,
+        (0, _) => Code::Failed,
+        _ => Code::BadInput,
+    })
+}
+
+fn verdicts_of(file: &Path) -> Result<Vec<Verdict>, Box<dyn Error>> {
+    let course = Course::load(file)?;
+    let verdicts = judge(&course, &play(&course)?);
+    println!("{}: {}", file.display(), course.title);
+    if verdicts.is_empty() {
+        println!("  expects nothing: add [[expect]] to the course");
+    } else {
+        println!("{}", report::verdicts(&verdicts));
+    }
+    Ok(verdicts)
 }
 
 fn demo(from: &Path, into: &Path) -> Done {
-    let file = from.join("gull-rock.toml");
+    let file = from.join("courses/gull-rock.toml");
     if !file.is_file() {
         let message = "is not here: run `newel demo` from the root of the project, or name the directory with --from";
         return Err(FileError::whole(&file, message).into());
@@ -124,13 +140,16 @@ fn demo(from: &Path, into: &Path) -> Done {
     let (picture, csv) = (into.join("gull-rock.png"), into.join("gull-rock.csv"));
     write_whole(&picture, &course_sheet(&course, &trace, Format::Png)?)?;
     write_trace(&course, &trace, &csv)?;
-    println!("{}\n", trace.summary());
+    println!("{}\n", Summary::of(&trace));
     println!(
         "The keeper of Gull Rock goes down the slipway, along the jetty, over the gap, up the steps and off the edge."
     );
     println!("  look at  {}   the place, the path, height and speed over time", picture.display());
     println!("  open     {}   every tick, for a spreadsheet", csv.display());
-    println!("  change   {}   a number of the keeper's, then run this again", from.join("keeper.toml").display());
+    println!(
+        "  change   {}   a number of the keeper's, then run this again",
+        from.join("tunings/keeper.toml").display()
+    );
     println!("  read     {}   the course: terrain, script, expectations", file.display());
     Ok(Code::Fine)
 }

@@ -39,11 +39,17 @@ impl FileError {
 impl Place {
     /// The place of a span of bytes in `text`.
     pub fn of(text: &str, span: std::ops::Range<usize>) -> Place {
-        let start = text.floor_char_boundary(span.start.min(text.len()));
+        let whole = |mut at: usize| {
+            while !text.is_char_boundary(at) {
+                at -= 1;
+            }
+            at
+        };
+        let start = whole(span.start.min(text.len()));
         let before = &text[..start];
         let line_start = before.rfind('\n').map_or(0, |i| i + 1);
         let line_end = text[start..].find('\n').map_or(text.len(), |i| start + i);
-        let end = text.floor_char_boundary(span.end.clamp(start, line_end));
+        let end = whole(span.end.clamp(start, line_end));
         Place {
             line: before.matches('\n').count() + 1,
             column: text[line_start..start].chars().count() + 1,

@@ -1,7 +1,8 @@
 //! Whether a run did what its course expects.
 
 use crate::course::{Course, Expected};
-use crate::trace::{Trace, mode_name};
+use crate::names::mode_name;
+use crate::trace::Trace;
 
 /// What became of one expectation.
 #[derive(Debug, Clone, PartialEq)]

@@ -4,10 +4,10 @@
 //! what is expected. [`run`] plays it; the [`Trace`] holds every tick, the [`Summary`] what a person wants to know.
 //!
 //! ```no_run
-//! use newel_lab::{Course, run};
-//! let course = Course::load("demo/gull-rock.toml")?;
+//! use newel_lab::{Course, Summary, run};
+//! let course = Course::load("demo/courses/gull-rock.toml")?;
 //! let trace = run(&course, |_part| {})?;
-//! println!("{}", trace.summary());
+//! println!("{}", Summary::of(&trace));
 //! # Ok::<(), Box<dyn std::error::Error>>(())
 //! ```
 
@@ -16,6 +16,7 @@ mod course;
 mod error;
 mod judge;
 mod mesh_file;
+mod names;
 mod output;
 pub mod picture;
 mod reader;
@@ -27,7 +28,8 @@ pub use course::{Course, Expectation, Expected, Moment, Scene, Script, Step, rea
 pub use error::{FileError, Place};
 pub use judge::{Verdict, judge};
 pub use mesh_file::{MeshFile, read as read_mesh};
+pub use names::event_name;
 pub use output::write_whole;
 pub use run::run;
 pub use summary::Summary;
-pub use trace::{Row, Trace, event_name};
+pub use trace::{Row, Trace};

@@ -15,7 +15,15 @@ pub fn run(course: &Course, mut progress: impl FnMut(f64)) -> Result<Trace, Tick
     let mut hero = Character::spawn(&course.scene, &course.tuning, course.spawn)?;
     let mut player = Player::new(&course.script);
     let mut work = Workspace::new();
-    let mut trace = Trace::new(course);
+    let mut trace = Trace {
+        title: course.title.clone(),
+        rate: course.rate,
+        rows: Vec::with_capacity((course.duration * course.rate) as usize + 1),
+        events: Vec::new(),
+        hash: 0,
+        skin: f64::from(course.tuning.shape().skin()),
+        bottom: course.scene.mesh.bounds().0.y,
+    };
     let shape = course.tuning.shape();
     let depth = |hero: &Character| audit.depth(hero.position, hero.up.as_dvec3(), &shape);
     trace.rows.push(Row::first(&hero, depth(&hero)));

@@ -5,7 +5,8 @@ use std::fmt;
 use newel::{EventKind, Mode};
 use serde::Serialize;
 
-use crate::trace::{Trace, mode_name};
+use crate::names::mode_name;
+use crate::trace::Trace;
 
 /// The few figures that tell how a run went, and whatever looks wrong about it.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -46,7 +47,9 @@ const OUT_OF_THE_WORLD: f64 = 5.0;
 const FLUTTER: usize = 6;
 
 impl Summary {
-    pub(crate) fn of(trace: &Trace) -> Summary {
+    /// The summary of a run.
+    #[must_use]
+    pub fn of(trace: &Trace) -> Summary {
         let rows = &trace.rows;
         let end = rows[rows.len() - 1];
         let distance_m = rows.windows(2).map(|w| (w[1].position - w[0].position).length()).sum();

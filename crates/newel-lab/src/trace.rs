@@ -1,11 +1,10 @@
 //! The time series of a run.
 
 use newel::glam::{DVec3, Vec3};
-use newel::{Character, Event, EventKind, Mode, Readout};
+use newel::{Character, Event, Mode, Readout};
 use serde::Serialize;
 
-use crate::course::Course;
-use crate::summary::Summary;
+use crate::names::{event_name, mode_name};
 
 /// Every tick of a run, and what happened in it.
 #[derive(Debug, Clone, PartialEq)]
@@ -76,24 +75,6 @@ impl Row {
     }
 }
 
-/// The name of a kind of event, as traces, courses and reports use it.
-pub fn event_name(kind: &EventKind) -> &'static str {
-    match kind {
-        EventKind::Jumped => "jumped",
-        EventKind::Topped => "topped",
-        EventKind::Landed { .. } => "landed",
-        EventKind::LeftGround { .. } => "left_ground",
-        EventKind::Stepped { .. } => "stepped",
-        EventKind::Bumped => "bumped",
-        EventKind::Launched => "launched",
-        EventKind::Teleported => "teleported",
-        EventKind::PushedOut { .. } => "pushed_out",
-        EventKind::Stuck => "stuck",
-        EventKind::TimeDropped { .. } => "time_dropped",
-        _ => "other",
-    }
-}
-
 /// A row as files hold it, flat.
 #[derive(Serialize)]
 struct FlatRow<'a> {
@@ -115,23 +96,6 @@ struct FlatRow<'a> {
 }
 
 impl Trace {
-    pub(crate) fn new(course: &Course) -> Trace {
-        Trace {
-            title: course.title.clone(),
-            rate: course.rate,
-            rows: Vec::with_capacity((course.duration * course.rate) as usize + 1),
-            events: Vec::new(),
-            hash: 0,
-            skin: f64::from(course.tuning.shape().skin()),
-            bottom: course.scene.mesh.bounds().0.y,
-        }
-    }
-
-    /// What a person wants to know about the run.
-    pub fn summary(&self) -> Summary {
-        Summary::of(self)
-    }
-
     /// How many events of this name there are.
     pub fn count(&self, name: &str) -> usize {
         self.events.iter().filter(|e| event_name(&e.kind) == name).count()
@@ -150,7 +114,9 @@ impl Trace {
             while self.events.get(next).is_some_and(|e| e.time <= row.time + 1e-12) {
                 next += 1;
             }
-            let names = self.events[from..next].iter().map(|e| format!("{}@{}", event_name(&e.kind), e.time));
+            let names = self.events[from..next]
+                .iter()
+                .map(|e| format!("{}@{}", event_name(&e.kind), to_the_nanosecond(e.time)));
             FlatRow {
                 tick: row.tick,
                 time_s: row.time,
@@ -195,11 +161,7 @@ impl Trace {
     }
 }
 
-/// The name of a mode, as traces and reports use it.
-pub(crate) fn mode_name(mode: Mode) -> &'static str {
-    match mode {
-        Mode::Ground => "ground",
-        Mode::Air => "air",
-        _ => "other",
-    }
+/// A time as short as it can be told to the nanosecond.
+fn to_the_nanosecond(time: f64) -> f64 {
+    (time * 1e9).round() / 1e9
 }

@@ -43,14 +43,16 @@ mod outcome;
 mod run;
 mod runner;
 mod shape;
+mod spawn;
 mod step;
 mod terrain;
 mod tuning;
 mod walls;
+mod workspace;
 
 pub use glam;
 
-pub use character::{Character, Mode, Spawn, State};
+pub use character::{Character, Mode, State};
 pub use command::{Command, Modifiers};
 pub use contact::{Ground, Support};
 pub use error::{SpawnError, TickError};
@@ -60,8 +62,10 @@ pub use latch::Latch;
 pub use outcome::{Event, EventKind, Outcome, Readout};
 pub use runner::{DrawPose, Runner, Ticked};
 pub use shape::Capsule;
-pub use step::{Tick, Workspace};
+pub use spawn::Spawn;
+pub use step::Tick;
 pub use terrain::{Body, Effect, Facet, Patch, Pose, RayHit, Round, Terrain, When, Zone};
 #[cfg(feature = "mesh")]
 pub use terrain::{Mesh, MeshError, Vertex};
 pub use tuning::{FIELDS, Field, InAir, Jump, OnGround, Size, Tuning, TuningError, TuningValues, Turn};
+pub use workspace::Workspace;

@@ -5,15 +5,12 @@
 use glam::{DVec3, Vec3};
 
 use crate::character::{Mode, State};
-use crate::command::{Command, MOST_SPEED, Modifiers};
+use crate::command::{MOST_SPEED, Modifiers};
 use crate::contact::ground::Limits;
 use crate::contact::surroundings::Surroundings;
-use crate::error::TickError;
 use crate::intent::{Button, Buttons, Change, Heading, Intent, Timed};
-use crate::math::{direction, flatten, turned_toward};
-use crate::mode;
+use crate::math::{direction, turned_toward};
 use crate::outcome::{Event, EventKind};
-use crate::step::{Tick, Workspace};
 use crate::terrain::Effect;
 use crate::tuning::Tuning;
 use crate::walls::Walls;
@@ -44,16 +41,23 @@ pub(crate) struct Run<'a> {
 }
 
 impl<'a> Run<'a> {
-    pub fn new(tick: &Tick<'a>, work: &'a mut Workspace, me: State, intent: &Intent) -> Run<'a> {
-        let (near, events) = work.split(tick, &me);
+    pub fn new(
+        near: Surroundings<'a>,
+        events: &'a mut Vec<Event>,
+        me: State,
+        tuning: &'a Tuning,
+        modifiers: &'a Modifiers,
+        intent: &Intent,
+        dt: f64,
+    ) -> Run<'a> {
         let mut changes = [None; Intent::MOST_CHANGES];
         changes.iter_mut().zip(intent.changes()).for_each(|(slot, change)| *slot = Some(change));
         let mut run = Run {
             near,
             me,
-            tuning: tick.tuning,
-            modifiers: tick.modifiers,
-            limits: tick.tuning.limits(),
+            tuning,
+            modifiers,
+            limits: tuning.limits(),
             walls: Walls::default(),
             pressed: Buttons::NONE,
             heading: intent.heading,
@@ -61,7 +65,7 @@ impl<'a> Run<'a> {
             changes,
             next_change: 0,
             now: 0.0,
-            dt: tick.dt,
+            dt,
             start_clock: me.clock,
             stepped: 0.0,
             cut: false,
@@ -90,35 +94,6 @@ impl<'a> Run<'a> {
         self.near.gather(low.min(high) - pad - across.max(Vec3::ZERO), low.max(high) + pad + across.max(Vec3::ZERO));
     }
 
-    // --- commands ---------------------------------------------------------------------------------------------
-
-    /// Does what the game commands, in order.
-    pub fn obey(&mut self, commands: &[Command]) -> Result<(), TickError> {
-        for command in commands {
-            match *command {
-                Command::Teleport { to, facing } => {
-                    self.near.place = to;
-                    self.near.require_clear()?;
-                    self.me.velocity = DVec3::ZERO;
-                    self.me.rising = false;
-                    if let Some(facing) = facing.and_then(|f| direction(flatten(f, self.me.up))) {
-                        self.me.facing = facing;
-                    }
-                    mode::enter_by_ground(self);
-                    self.cut = true;
-                    self.report(EventKind::Teleported);
-                }
-                Command::Launch { velocity, add } => {
-                    let base = if add { self.me.velocity } else { DVec3::ZERO };
-                    self.me.velocity = base + velocity;
-                    mode::take_off(self);
-                    self.report(EventKind::Launched);
-                }
-            }
-        }
-        Ok(())
-    }
-
     /// If terrain has come to overlap the character since the last tick: out of it, the nearest way.
     pub fn clear_of_terrain(&mut self) {
         let half_skin = 0.5 * self.near.shape.skin();
@@ -137,22 +112,17 @@ impl<'a> Run<'a> {
 
     // --- decide -----------------------------------------------------------------------------------------------
 
-    /// Whatever is due now: changes of intent, what varies with place, then what the modes make of it.
-    pub fn decide(&mut self) {
-        while let Some(timed) = self.changes.get(self.next_change).copied().flatten().filter(|c| c.at <= self.now) {
-            match timed.change {
-                Change::Heading(heading) => self.heading = heading,
-                Change::View(view) => self.view = view,
-                Change::Button(button, down) => self.set_button(button, down),
-            }
-            self.next_change += 1;
-            // One press at a time: two in the same instant are two presses.
-            if self.pressed != Buttons::NONE {
-                mode::decide(self);
-            }
+    /// Makes the next change of intent that is due now; false where none is.
+    pub fn take_change(&mut self) -> bool {
+        let next = self.changes.get(self.next_change).copied().flatten();
+        let Some(timed) = next.filter(|c| c.at <= self.now) else { return false };
+        match timed.change {
+            Change::Heading(heading) => self.heading = heading,
+            Change::View(view) => self.view = view,
+            Change::Button(button, down) => self.set_button(button, down),
         }
-        self.sample_zones();
-        mode::decide(self);
+        self.next_change += 1;
+        true
     }
 
     fn set_button(&mut self, button: Button, down: bool) {
@@ -162,7 +132,8 @@ impl<'a> Run<'a> {
         self.me.held = self.me.held.with(button, down);
     }
 
-    fn sample_zones(&mut self) {
+    /// Samples what varies with place, if this moment is one of the grid's.
+    pub fn sample_zones(&mut self) {
         if self.near.patch.zones().is_empty() {
             self.me.gravity_factor = 1.0;
             return;
@@ -179,7 +150,7 @@ impl<'a> Run<'a> {
     }
 
     /// Seconds from now to the next moment at which something is known to change.
-    fn time_to_change(&self) -> f64 {
+    pub fn time_to_change(&self) -> f64 {
         let change = self.changes.get(self.next_change).copied().flatten();
         let mut end = change.map_or(self.dt, |c| c.at.min(self.dt));
         if !self.near.patch.zones().is_empty() {
@@ -191,11 +162,10 @@ impl<'a> Run<'a> {
 
     // --- move and settle --------------------------------------------------------------------------------------
 
-    /// Moves on to the next moment at which anything changes, by the mode's own closed form.
-    pub fn advance(&mut self) {
+    /// The mode has moved for `used` of the `span` seconds it was given: time passes, the body turns.
+    pub fn pass(&mut self, used: f64, span: f64) {
+        let used = used.clamp(0.0, span);
         self.pressed = Buttons::NONE;
-        let span = self.time_to_change();
-        let used = mode::advance(self, span).clamp(0.0, span);
         self.turn(used);
         // The last piece ends at the tick's end to the bit, however its pieces round.
         self.now = if used == span && span == self.dt - self.now { self.dt } else { self.now + used };
@@ -203,6 +173,12 @@ impl<'a> Run<'a> {
         if speed > MOST_SPEED {
             self.me.velocity *= MOST_SPEED / speed;
         }
+    }
+
+    /// Too much happened: the rest of the tick is dropped in place.
+    pub fn drop_rest(&mut self) {
+        let seconds = self.time_left() as f32;
+        self.report(EventKind::TimeDropped { seconds });
     }
 
     fn turn(&mut self, span: f64) {
@@ -254,6 +230,12 @@ impl<'a> Run<'a> {
         if height.abs() > 0.1 * self.limits.step {
             self.report(EventKind::Stepped { height });
         }
+    }
+
+    /// Records that the character was put somewhere else.
+    pub fn cut(&mut self) {
+        self.cut = true;
+        self.report(EventKind::Teleported);
     }
 
     /// Records that something happened now.

@@ -2,14 +2,16 @@
 
 use glam::{DVec3, Vec3};
 
-use crate::character::{Character, Spawn};
+use crate::character::Character;
 use crate::command::{Command, Modifiers};
 use crate::error::{SpawnError, TickError};
 use crate::intent::Intent;
 use crate::outcome::{Event, Outcome, Readout};
-use crate::step::{Tick, Workspace};
+use crate::spawn::Spawn;
+use crate::step::Tick;
 use crate::terrain::Terrain;
 use crate::tuning::Tuning;
+use crate::workspace::Workspace;
 
 /// A character that is fed frames of any length and moves in ticks of one length.
 #[derive(Debug)]

@@ -4,14 +4,14 @@ use glam::Vec3;
 
 use crate::character::{Character, State};
 use crate::command::{Command, Modifiers};
-use crate::contact::surroundings::{Contact, Surroundings};
 use crate::error::TickError;
 use crate::intent::Intent;
-use crate::outcome::{Event, EventKind, Outcome, Readout};
+use crate::mode::{self, obey};
+use crate::outcome::{Outcome, Readout};
 use crate::run::Run;
-use crate::shape::Capsule;
-use crate::terrain::{Patch, Terrain, When};
+use crate::terrain::{Terrain, When};
 use crate::tuning::Tuning;
+use crate::workspace::Workspace;
 
 /// One tick for any number of characters: what they share. Make one a tick and step each character with it.
 ///
@@ -43,7 +43,7 @@ pub struct Tick<'a> {
 /// Pieces that one tick can be split into before the rest of its time is dropped.
 const MOST_SPLITS: u32 = 200;
 
-impl Tick<'_> {
+impl<'a> Tick<'a> {
     /// The longest tick allowed, seconds.
     pub const LONGEST: f64 = 0.25;
 
@@ -59,10 +59,10 @@ impl Tick<'_> {
         commands: &[Command],
     ) -> Result<Outcome<'w>, TickError> {
         self.check(&character.state, intent, commands)?;
-        let mut run = Run::new(self, work, character.state, intent);
+        let mut run = self.begin(work, character.state, intent);
 
         run.gather();
-        run.obey(commands)?;
+        obey(&mut run, commands)?;
         run.clear_of_terrain();
         let mut splits = 0;
         while run.time_left() > 0.0 {
@@ -71,8 +71,15 @@ impl Tick<'_> {
                 break;
             }
             splits += 1;
-            run.decide();
-            run.advance();
+            // One change at a time: two presses in the same instant are two presses.
+            while run.take_change() {
+                mode::decide(&mut run);
+            }
+            run.sample_zones();
+            mode::decide(&mut run);
+            let span = run.time_to_change();
+            let used = mode::advance(&mut run, span);
+            run.pass(used, span);
         }
         let (state, stepped, cut) = run.finish();
         character.state = state;
@@ -95,61 +102,12 @@ impl Tick<'_> {
         commands.iter().try_for_each(Command::check)
     }
 
-    pub(crate) fn when(&self) -> When {
-        When { number: self.number, dt: self.dt }
-    }
-}
-
-/// Storage that ticks reuse: one for each thread is enough, however many characters. Holds nothing between ticks.
-#[derive(Default)]
-pub struct Workspace {
-    patch: Patch,
-    contacts: Vec<Contact>,
-    pub(crate) events: Vec<Event>,
-}
-
-impl Workspace {
-    /// An empty one; it grows in the first ticks and allocates nothing after.
-    #[must_use]
-    pub fn new() -> Workspace {
-        Workspace::default()
-    }
-
-    /// What the last tick gathered, for looking at.
-    #[must_use]
-    pub fn patch(&self) -> &Patch {
-        &self.patch
-    }
-
-    pub(crate) fn surroundings<'a>(
-        &'a mut self,
-        terrain: &'a dyn Terrain,
-        when: When,
-        shape: Capsule,
-        up: Vec3,
-        place: glam::DVec3,
-    ) -> Surroundings<'a> {
-        Surroundings::new(terrain, when, &mut self.patch, &mut self.contacts, shape, up, place)
-    }
-
-    pub(crate) fn split<'a>(&'a mut self, tick: &Tick<'a>, state: &State) -> (Surroundings<'a>, &'a mut Vec<Event>) {
-        self.events.clear();
-        let (when, shape) = (tick.when(), tick.tuning.shape());
-        let (patch, contacts) = (&mut self.patch, &mut self.contacts);
-        let near = Surroundings::new(tick.terrain, when, patch, contacts, shape, state.up, state.position);
-        (near, &mut self.events)
-    }
-}
-
-impl core::fmt::Debug for Workspace {
-    fn fmt(&self, f: &mut core::fmt::Formatter<'_>) -> core::fmt::Result {
-        write!(f, "Workspace({} facets)", self.patch.facets().len())
-    }
-}
-
-impl Run<'_> {
-    fn drop_rest(&mut self) {
-        let seconds = self.time_left() as f32;
-        self.report(EventKind::TimeDropped { seconds });
+    fn begin<'w>(&self, work: &'w mut Workspace, state: State, intent: &Intent) -> Run<'w>
+    where
+        'a: 'w,
+    {
+        let when = When { number: self.number, dt: self.dt };
+        let (near, events) = work.lend(self.terrain, when, self.tuning.shape(), state.up, state.position);
+        Run::new(near, events, state, self.tuning, self.modifiers, intent, self.dt)
     }
 }

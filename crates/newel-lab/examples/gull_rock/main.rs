@@ -1,6 +1,6 @@
-//! Makes `demo/gull-rock.glb`: the islet of Gull Rock with its lighthouse, slipway, jetty and skerry, from a fixed seed.
+//! Makes `demo/meshes/gull-rock.glb`: the islet of Gull Rock with its lighthouse, slipway, jetty and skerry, from a fixed seed.
 //!
-//! `cargo run -p newel-lab --example gull_rock -- demo/gull-rock.glb`
+//! `cargo run -p newel-lab --example gull_rock -- demo/meshes/gull-rock.glb`
 
 mod build;
 mod glb;
@@ -10,7 +10,7 @@ mod works;
 use std::path::PathBuf;
 
 fn main() -> Result<(), Box<dyn std::error::Error>> {
-    let file = std::env::args().nth(1).map_or_else(|| PathBuf::from("demo/gull-rock.glb"), PathBuf::from);
+    let file = std::env::args().nth(1).map_or_else(|| PathBuf::from("demo/meshes/gull-rock.glb"), PathBuf::from);
     let mut islet = build::Build::default();
     land::add_land(&mut islet);
     land::add_boulders(&mut islet);

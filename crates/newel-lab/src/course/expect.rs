@@ -4,6 +4,7 @@ use newel::Mode;
 use newel::glam::DVec3;
 
 use crate::error::FileError;
+use crate::names::{EVENT_NAMES, mode_name};
 use crate::reader::Table;
 
 /// One expectation, as a course states it.
@@ -56,21 +57,6 @@ pub enum Expected {
     Clear,
 }
 
-/// Kinds of events by the names that traces, courses and reports use.
-pub(crate) const EVENT_NAMES: [&str; 11] = [
-    "jumped",
-    "topped",
-    "landed",
-    "left_ground",
-    "stepped",
-    "bumped",
-    "launched",
-    "teleported",
-    "pushed_out",
-    "stuck",
-    "time_dropped",
-];
-
 pub(super) fn read(root: &Table<'_>, duration: f64) -> Result<Vec<Expectation>, FileError> {
     root.tables("expect")?.iter().map(|table| read_one(table, duration)).collect()
 }
@@ -109,11 +95,11 @@ fn name(expected: &Expected) -> String {
         Expected::Place { at, position: p, within } => {
             format!("at {at} s within {within} m of ({:.2}, {:.2}, {:.2})", p.x, p.y, p.z)
         }
-        Expected::Mode { at, mode } => format!("at {at} s in mode {mode:?}"),
-        Expected::Count { event, least, most } if least == most => format!("{event} {least} times"),
+        Expected::Mode { at, mode } => format!("at {at} s in mode {}", mode_name(*mode)),
+        Expected::Count { event, least, most } if least == most => format!("{event}: {least}"),
         Expected::Count { event, least, most } => {
-            let most = if *most >= 1_000_000_000 { "any number of".to_owned() } else { most.to_string() };
-            format!("{event} {least} to {most} times")
+            let most = if *most >= 1_000_000_000 { "any number".to_owned() } else { most.to_string() };
+            format!("{event}: {least} to {most}")
         }
         Expected::TopSpeed { least, most } => format!("highest speed {least} to {most} m/s"),
         Expected::State(hash) => format!("state {hash:016x} at the end"),

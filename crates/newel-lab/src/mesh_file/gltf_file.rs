@@ -89,7 +89,7 @@ fn add_primitive(
     if let Some(bad) = indices.iter().find(|i| **i >= count) {
         return Err(format!("an index is {bad}, but its primitive has only {count} vertices"));
     }
-    if indices.len() % 3 != 0 {
+    if !indices.len().is_multiple_of(3) {
         return Err(format!("a primitive has {} indices: triangles take three each", indices.len()));
     }
     let look = primitive.material();

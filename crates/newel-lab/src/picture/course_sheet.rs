@@ -13,6 +13,7 @@ use super::relief::Relief;
 use super::timeline::Timeline;
 use super::view::Frame;
 use crate::course::Course;
+use crate::summary::Summary;
 use crate::trace::{Row, Trace};
 
 /// Where things are on the sheet, pixels.
@@ -163,7 +164,7 @@ impl CourseSheet<'_> {
         }
         root.draw(&Circle::new((x + 170, row(1)), 3, GROUND))?;
         root.draw(&Text::new("every 5 s", (x + 181, row(1) - 8), font(13.0)))?;
-        for (i, (name, value)) in self.trace.summary().lines().into_iter().enumerate() {
+        for (i, (name, value)) in Summary::of(self.trace).lines().into_iter().enumerate() {
             let down = row(2) + 4 + 16 * i as i32;
             root.draw(&Text::new(name, (x, down), font(12.5).color(&FAINT)))?;
             root.draw(&Text::new(value, (x + 82, down), font(12.5)))?;

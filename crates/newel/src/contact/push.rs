@@ -4,11 +4,25 @@ use glam::{DVec3, Vec3};
 
 use super::slide::Planes;
 use super::surroundings::Surroundings;
+use crate::error::SpawnError;
 
 /// Corrections before it gives up: a corner of three surfaces takes three, a narrow wedge some more.
 const MOST_CORRECTIONS: usize = 24;
 
 impl Surroundings<'_> {
+    /// Makes sure that the character is clear where it is, moving it out of its own skin if need be.
+    pub fn require_clear(&mut self) -> Result<(), SpawnError> {
+        let skin = self.shape.skin();
+        if self.overlap() <= 0.0 && !self.is_buried() {
+            // Within the skin is close enough: stand on the surface, not in it.
+            self.push_out(0.5 * skin, 2.0 * skin);
+            return Ok(());
+        }
+        let wanted = self.place;
+        let nearest = self.nearest_clear(8.0 * self.shape.height);
+        Err(SpawnError::NotClear { wanted: wanted.to_array(), nearest: nearest.map(|p| p.to_array()) })
+    }
+
     /// How deep the character is in something, metres: zero or less where it is clear of everything by its skin.
     pub fn overlap(&mut self) -> f32 {
         self.touch(0.0);

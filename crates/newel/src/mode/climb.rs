@@ -2,7 +2,7 @@
 
 use glam::Vec3;
 
-use super::ground::{follow, lift, piece, settle_down, stand_on};
+use super::footwork::{follow, lift, piece, settle_down, stand_on};
 use crate::contact::ground::TOUCHING;
 use crate::contact::surroundings::Contact;
 use crate::math::{direction, flatten};

@@ -3,15 +3,17 @@
 use glam::{DVec3, Vec3};
 
 use crate::contact::Support;
-use crate::contact::ground::{Decision, Footholds, TOUCHING};
+use crate::contact::ground::{Decision, TOUCHING};
 use crate::contact::surroundings::Contact;
 use crate::contact::sweep::Path;
 use crate::intent::Button;
 use crate::math::flatten64;
-use crate::mode::climb;
 use crate::motion::Ramp;
 use crate::outcome::EventKind;
 use crate::run::Run;
+
+use super::climb;
+use super::footwork::{flat_velocity, follow, is_rolling, lift, main_slope, piece, settle_down, stand_on};
 
 /// Acts on a press: the jump.
 pub(super) fn decide(run: &mut Run<'_>) {
@@ -81,23 +83,6 @@ fn walking(run: &Run<'_>) -> Ramp {
     Ramp::new(flat, planes.admissible(wish), rate)
 }
 
-/// How long one piece of the walk may be: to the end of the ramp, and at most half a radius of way; while the foot
-/// rolls over an edge between two slopes, and its direction with it, a quarter.
-pub(super) fn piece(run: &Run<'_>, ramp: &Ramp, span: f64) -> f64 {
-    let span = if ramp.duration() > 0.0 { span.min(ramp.duration()) } else { span };
-    let fastest = ramp.start().length().max(ramp.at(span).length());
-    let part = if is_rolling(run) { 0.25 } else { 0.5 };
-    let most = part * f64::from(run.near.shape.radius);
-    if fastest * span > most { most / fastest } else { span }
-}
-
-/// True where the foot rolls over an edge or a round: what it follows is the touch itself, not a face.
-fn is_rolling(run: &Run<'_>) -> bool {
-    let ground = &run.me.ground;
-    let about = (run.near.place - ground.point).as_vec3() + run.me.up * run.near.shape.radius;
-    ground.support == Support::Edge && ground.normal.dot(about) > 0.9999 * about.length()
-}
-
 /// Cuts the path where the surface underfoot bends away, so that the walk turns with it there at every tick rate.
 fn until_the_bend(run: &Run<'_>, ramp: &Ramp, path: Path) -> Path {
     let way = path.at(path.span).as_vec3();
@@ -114,32 +99,11 @@ fn until_the_bend(run: &Run<'_>, ramp: &Ramp, path: Path) -> Path {
     follow(ramp, run.me.ground.normal, run.me.up, span)
 }
 
-/// The path of a ramp of flat velocity over a slope.
-pub(super) fn follow(ramp: &Ramp, slope: Vec3, up: Vec3, span: f64) -> Path {
-    let (first, last) = (lift(ramp.start(), slope, up), lift(ramp.at(span), slope, up));
-    Path { velocity: first, rate: (last - first) / span, span }
-}
-
 /// A path that rolls over an edge: the round of the foot turns about it, so the way bends down with it.
 fn roll(run: &Run<'_>, path: Path) -> Path {
     let middle = path.velocity_at(0.5 * path.span).length_squared();
     let bend = run.me.ground.normal.as_dvec3() * (middle / f64::from(run.near.shape.radius));
     Path { rate: path.rate - bend, ..path }
-}
-
-/// A flat velocity laid on a slope: the same way over the map, the same speed along the ground.
-pub(super) fn lift(flat: DVec3, slope: Vec3, up: Vec3) -> DVec3 {
-    let (slope, up) = (slope.as_dvec3(), up.as_dvec3());
-    let raised = flat - up * (flat.dot(slope) / slope.dot(up));
-    let length = raised.length();
-    if length > 0.0 { raised * (flat.length() / length) } else { flat }
-}
-
-/// The flat velocity that [`lift`] made this from.
-fn flat_velocity(velocity: DVec3, up: DVec3) -> DVec3 {
-    let flat = flatten64(velocity, up);
-    let length = flat.length();
-    if length > 0.0 { flat * (velocity.length() / length) } else { DVec3::ZERO }
 }
 
 /// Standing still: nothing is written while the ground carries and is within half a skin of where it should be.
@@ -193,10 +157,6 @@ fn walk_along(run: &mut Run<'_>, flat: DVec3, slope: Vec3) {
     run.me.velocity = lift(flat, slope, run.me.up);
 }
 
-fn main_slope(footholds: &Footholds, flat: DVec3, run: &Run<'_>) -> Vec3 {
-    footholds.along(flat.as_vec3(), run.me.up).unwrap_or(run.me.ground.normal)
-}
-
 /// After a free piece of way: where is the ground now?
 fn settle(run: &mut Run<'_>, from: DVec3, path: &Path, used: f64) -> f64 {
     let before = run.near.place;
@@ -210,35 +170,6 @@ fn settle(run: &mut Run<'_>, from: DVec3, path: &Path, used: f64) -> f64 {
     }
     stand_on(run, &found);
     used
-}
-
-/// Takes the ground found as what is walked on now; the speed turns with it.
-pub(super) fn stand_on(run: &mut Run<'_>, found: &Decision) {
-    let up = run.me.up;
-    let flat = flat_velocity(run.me.velocity, run.up());
-    run.me.ground = found.ground;
-    if flat != DVec3::ZERO {
-        run.me.ground.normal = main_slope(&found.footholds, flat, run);
-        run.me.velocity = lift(flat, run.me.ground.normal, up);
-    }
-}
-
-/// Ground that carries, here or at most a step below; moves down to it. `None`, unmoved, where there is none.
-pub(super) fn settle_down(run: &mut Run<'_>) -> Option<Decision> {
-    let touching = run.near.ground(&run.limits);
-    if touching.is_firm() && touching.gap.abs() <= 2.0 * run.near.shape.tolerance() {
-        return Some(touching);
-    }
-    let from = run.near.place;
-    let down = run.me.up * -(run.limits.step + run.near.shape.skin());
-    if run.near.push(down).1.is_some() {
-        let found = run.near.ground(&run.limits);
-        if found.is_firm() {
-            return Some(found);
-        }
-    }
-    run.near.place = from;
-    None
 }
 
 /// Halvings that find the moment at which support ends: to a thousandth of a piece of way.

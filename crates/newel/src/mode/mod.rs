@@ -2,7 +2,11 @@
 
 mod air;
 mod climb;
+mod commands;
+mod footwork;
 mod ground;
+
+pub(crate) use commands::obey;
 
 use crate::character::Mode;
 use crate::contact::Ground;

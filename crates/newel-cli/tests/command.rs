@@ -1,0 +1,171 @@
+//! The real command, on the demo and on files that are wrong.
+
+use std::fs;
+use std::path::{Path, PathBuf};
+
+use assert_cmd::Command;
+use tempfile::TempDir;
+
+fn newel() -> Command {
+    let mut command = Command::new(assert_cmd::cargo::cargo_bin!("newel"));
+    command.current_dir(root());
+    command
+}
+
+fn root() -> PathBuf {
+    Path::new(env!("CARGO_MANIFEST_DIR")).join("../..")
+}
+
+fn out(command: &mut Command) -> String {
+    String::from_utf8(command.assert().success().get_output().stdout.clone()).expect("text")
+}
+
+/// Runs `newel check` on a course and returns what it says is wrong with it.
+fn refusal(directory: &TempDir, course: &str) -> String {
+    let file = directory.path().join("course.toml");
+    fs::write(&file, course).expect("written");
+    let assert = newel().arg("check").arg(&file).assert().code(2);
+    String::from_utf8(assert.get_output().stderr.clone()).expect("text")
+}
+
+const FLOOR: &str = "[[terrain]]\nkind = \"floor\"\nsize = [50, 50]\n";
+
+/// A course that is right but for the lines given.
+fn course(lines: &str) -> String {
+    format!("duration = 2\n{lines}\n[spawn]\nposition = [0, 0, 0]\n{FLOOR}")
+}
+
+#[test]
+fn the_demo_runs_and_says_where_to_look() {
+    let into = TempDir::new().expect("a directory");
+    let text = out(newel().args(["demo", "--into"]).arg(into.path()));
+    assert!(text.contains("Over Gull Rock") && text.contains("suspicious nothing"), "{text}");
+    let picture = fs::read(into.path().join("gull-rock.png")).expect("a picture");
+    assert_eq!(&picture[1..4], b"PNG");
+    let trace = fs::read_to_string(into.path().join("gull-rock.csv")).expect("a trace");
+    assert_eq!(trace.lines().count(), 17 * 60 + 2, "a heading, the start, and a line a tick");
+    assert!(trace.starts_with("tick,time_s,x_m,"), "{}", &trace[..60]);
+}
+
+#[test]
+fn the_demo_meets_its_expectations_to_the_last_bit() {
+    let text = out(newel().args(["test", "demo/courses/gull-rock.toml"]));
+    assert!(text.contains("7 expectations came true, 0 failed."), "{text}");
+}
+
+#[test]
+fn a_failed_expectation_is_exit_code_1() {
+    let directory = TempDir::new().expect("a directory");
+    let file = directory.path().join("course.toml");
+    fs::write(&file, course("[[expect]]\nevent = \"jumped\"\ncount = 3")).expect("written");
+    let assert = newel().arg("test").arg(&file).assert().code(1);
+    let text = String::from_utf8_lossy(&assert.get_output().stdout).into_owned();
+    assert!(text.contains("FAILED") && text.contains("jumped: 3"), "{text}");
+}
+
+#[test]
+fn a_run_writes_traces_and_pictures_whole_or_not_at_all() {
+    let directory = TempDir::new().expect("a directory");
+    let file = |name: &str| directory.path().join(name);
+    let script = "[[script]]\nat = 0.21\nheading = [1, 0, 0]\ntap = \"jump\"";
+    fs::write(file("course.toml"), course(script)).expect("written");
+    let mut run = newel();
+    run.args(["run", "--json", "--rate", "30", "--trace"]).arg(file("run.jsonl"));
+    let json = out(run.arg("--picture").arg(file("run.svg")).arg(file("course.toml")));
+    let summary: serde_json::Value = serde_json::from_str(&json).expect("JSON");
+    assert_eq!(summary["jumps"], 1);
+    assert_eq!(summary["rate"], 30.0);
+    let lines = fs::read_to_string(file("run.jsonl")).expect("a trace");
+    let rows: Vec<serde_json::Value> = lines.lines().map(|l| serde_json::from_str(l).expect("JSON")).collect();
+    assert_eq!(rows.len(), 61);
+    let jump = rows.iter().find(|r| r["events"].as_str().expect("text").contains("jumped@0.21")).expect("a jump");
+    assert_eq!(jump["tick"], 7, "the tick that 0.21 s falls into");
+    assert!(fs::read_to_string(file("run.svg")).expect("a picture").contains("<image "));
+
+    let before = fs::read_dir(directory.path()).expect("listed").count();
+    for [option, bad] in [["--picture", "run.bmp"], ["--trace", "run.xls"], ["--trace", "nowhere/run.csv"]] {
+        newel().args(["run", option]).arg(file(bad)).arg(file("course.toml")).assert().code(2);
+    }
+    assert_eq!(fs::read_dir(directory.path()).expect("listed").count(), before, "nothing half-written");
+}
+
+#[test]
+fn mistakes_in_a_course_are_shown_with_their_line() {
+    let directory = TempDir::new().expect("a directory");
+    let script = |lines: &str| course(&format!("[[script]]\nat = 1\n{lines}"));
+    let cases = [
+        (course("ratee = 60"), "course.toml:2:1: ratee: unknown field `ratee`: did you mean `rate`?"),
+        (course("rate = 2"), "rate: 2 is out of range: 4 to 10000 is allowed"),
+        (course("rate = nan"), "rate: NaN is not allowed: it must be a finite number"),
+        (course("title = 3"), "title: a text in quotes is expected"),
+        (course("[tuning]\nsize.height = -2"), "size.height is -2 m: 0.01 to 200 is allowed"),
+        (course("[tuning]\nsize.hieght = 2"), "unknown field `hieght`: did you mean `height`?"),
+        (course("[tuning]\npreset = \"heavy_explorrer\""), "did you mean `heavy_explorer`?"),
+        (course("[tuning]\nfile = \"none.toml\""), "there is no file"),
+        (course("[tuning]\nsize.radius = 1.2"), "size.radius is 1.2: a capsule is at least as high as it is wide"),
+        (script("heading = [1,0,0]\n[[script]]\nat = 0.5\npress = \"jump\""), "0.5 s is before 1 s"),
+        (script("press = \"jmup\""), "unknown value `jmup`: did you mean `jump`?"),
+        (script("heading = [1,0]"), "a list of 3 numbers is expected"),
+        (script(""), "nothing happens at this moment"),
+        (course("[[script]]\nat = 9\npress = \"jump\""), "9 is out of range: 0 to 2 is allowed"),
+        (course("[[expect]]\nstate = \"xyz\""), "16 hexadecimal digits"),
+        ("duration = 2\n[spawn]\nposition = [0,0,0]".to_owned(), "there is no terrain"),
+        (format!("duration = 2\n{FLOOR}"), "`[spawn]` is missing"),
+        (format!("duration = 2\n[spawn]\nposition = [0, -0.5, 0]\n{FLOOR}"), "the nearest clear place is"),
+        ("duration = = 2".to_owned(), "not TOML"),
+    ];
+    for (text, expected) in cases {
+        let error = refusal(&directory, &text);
+        assert!(error.contains(expected), "expected: {expected}\nfound: {error}");
+        assert!(error.starts_with("error: ") && error.contains("course.toml"), "{error}");
+    }
+    let shown = refusal(&directory, &course("[tuning]\nsize.height = -2"));
+    assert!(
+        shown.contains("\n 3 | size.height = -2\n") && shown.contains("^^"),
+        "the offending line is shown: {shown}"
+    );
+}
+
+#[test]
+fn meshes_that_are_not_what_they_seem_are_refused_by_name() {
+    let directory = TempDir::new().expect("a directory");
+    let mesh = |name: &str, bytes: &[u8]| {
+        fs::write(directory.path().join(name), bytes).expect("written");
+        let terrain = format!("[[terrain]]\nkind = \"mesh\"\nfile = \"{name}\"\n");
+        refusal(&directory, &format!("duration = 2\n[spawn]\nposition = [0, 5, 0]\n{terrain}"))
+    };
+    let whole = fs::read(root().join("demo/meshes/gull-rock.glb")).expect("the demo mesh");
+    let cases: [(&str, &[u8], &str); 7] = [
+        ("text.glb", b"not a mesh", "text.glb: is not a usable glTF 2.0 file"),
+        ("half.glb", &whole[..whole.len() / 2], "half.glb: "),
+        ("empty.obj", b"", "it has no faces"),
+        ("nan.obj", b"v 0 0 0\nv nan 0 0\nv 0 0 1\nf 1 2 3\n", "nan.obj: "),
+        ("flat.obj", b"v 0 0 0\nv 1 0 0\nv 2 0 0\nf 1 2 3\n", "none of the 1 triangles has an area"),
+        ("range.obj", b"v 0 0 0\nv 1 0 0\nv 0 0 1\nf 1 2 9\n", "range.obj: "),
+        ("mesh.stl", b"solid", "unknown ending `.stl`"),
+    ];
+    for (name, bytes, expected) in cases {
+        let error = mesh(name, bytes);
+        assert!(error.contains(expected), "{name}: expected: {expected}\nfound: {error}");
+    }
+}
+
+#[test]
+fn obj_and_primitives_make_a_level() {
+    let directory = TempDir::new().expect("a directory");
+    let quay = "v -9 0 -9\nv 9 0 -9\nv 9 0 9\nv -9 0 9\nf 1 4 3 2\n";
+    fs::write(directory.path().join("quay.obj"), quay).expect("written");
+    let text = "duration = 3\n[spawn]\nposition = [-6, 0, 0]\n\
+        [[terrain]]\nkind = \"mesh\"\nfile = \"quay.obj\"\nsurface = \"stone\"\n\
+        [[terrain]]\nkind = \"ramp\"\nfrom = [-4, 0, 0]\nto = [-1, 1, 0]\nwidth = 2\n\
+        [[terrain]]\nkind = \"box\"\nat = [0, 0, 0]\nsize = [2, 1, 2]\n\
+        [[terrain]]\nkind = \"stairs\"\nat = [2.5, 0, 0]\nrise = 0.2\ntread = 0.3\nwidth = 2\ncount = 5\nturn = 180\n\
+        [[terrain]]\nkind = \"cylinder\"\nat = [0, 0, 4]\nradius = 1\nheight = 2\n\
+        [[script]]\nat = 0\nheading = [1, 0, 0]\n\
+        [[expect]]\nclear = true\n[[expect]]\nmode = \"ground\"\n[[expect]]\nevent = \"left_ground\"\ncount = 0\n\
+        [[expect]]\nposition = [7.0, 0, 0]\nwithin = 0.3\n";
+    let file = directory.path().join("course.toml");
+    fs::write(&file, text).expect("written");
+    let said = out(newel().arg("test").arg(&file));
+    assert!(said.contains("4 expectations came true"), "{said}");
+}

@@ -1,0 +1,45 @@
+//! What modes and events are called in courses, traces and reports.
+
+use newel::{EventKind, Mode};
+
+/// The name of a kind of event, as traces, courses and reports use it.
+pub fn event_name(kind: &EventKind) -> &'static str {
+    match kind {
+        EventKind::Jumped => "jumped",
+        EventKind::Topped => "topped",
+        EventKind::Landed { .. } => "landed",
+        EventKind::LeftGround { .. } => "left_ground",
+        EventKind::Stepped { .. } => "stepped",
+        EventKind::Bumped => "bumped",
+        EventKind::Launched => "launched",
+        EventKind::Teleported => "teleported",
+        EventKind::PushedOut { .. } => "pushed_out",
+        EventKind::Stuck => "stuck",
+        EventKind::TimeDropped { .. } => "time_dropped",
+        _ => "other",
+    }
+}
+
+/// Kinds of events by the names that traces, courses and reports use.
+pub(crate) const EVENT_NAMES: [&str; 11] = [
+    "jumped",
+    "topped",
+    "landed",
+    "left_ground",
+    "stepped",
+    "bumped",
+    "launched",
+    "teleported",
+    "pushed_out",
+    "stuck",
+    "time_dropped",
+];
+
+/// The name of a mode, as traces and reports use it.
+pub(crate) fn mode_name(mode: Mode) -> &'static str {
+    match mode {
+        Mode::Ground => "ground",
+        Mode::Air => "air",
+        _ => "other",
+    }
+}

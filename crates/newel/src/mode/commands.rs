@@ -1,0 +1,35 @@
+//! What the game commands, done at the start of a tick.
+
+use glam::DVec3;
+
+use crate::command::Command;
+use crate::error::TickError;
+use crate::math::{direction, flatten};
+use crate::outcome::EventKind;
+use crate::run::Run;
+
+/// Does what the game commands, in order.
+pub(crate) fn obey(run: &mut Run<'_>, commands: &[Command]) -> Result<(), TickError> {
+    for command in commands {
+        match *command {
+            Command::Teleport { to, facing } => {
+                run.near.place = to;
+                run.near.require_clear()?;
+                run.me.velocity = DVec3::ZERO;
+                run.me.rising = false;
+                if let Some(facing) = facing.and_then(|f| direction(flatten(f, run.me.up))) {
+                    run.me.facing = facing;
+                }
+                super::enter_by_ground(run);
+                run.cut();
+            }
+            Command::Launch { velocity, add } => {
+                let base = if add { run.me.velocity } else { DVec3::ZERO };
+                run.me.velocity = base + velocity;
+                super::take_off(run);
+                run.report(EventKind::Launched);
+            }
+        }
+    }
+    Ok(())
+}

@@ -1,0 +1,82 @@
+//! What walking and stepping share: velocities laid on slopes, pieces of way, and settling onto the ground.
+
+use glam::{DVec3, Vec3};
+
+use crate::contact::Support;
+use crate::contact::ground::{Decision, Footholds};
+use crate::contact::sweep::Path;
+use crate::math::flatten64;
+use crate::motion::Ramp;
+use crate::run::Run;
+
+/// A flat velocity laid on a slope: the same way over the map, the same speed along the ground.
+pub(super) fn lift(flat: DVec3, slope: Vec3, up: Vec3) -> DVec3 {
+    let (slope, up) = (slope.as_dvec3(), up.as_dvec3());
+    let raised = flat - up * (flat.dot(slope) / slope.dot(up));
+    let length = raised.length();
+    if length > 0.0 { raised * (flat.length() / length) } else { flat }
+}
+
+/// The flat velocity that [`lift`] made this from.
+pub(super) fn flat_velocity(velocity: DVec3, up: DVec3) -> DVec3 {
+    let flat = flatten64(velocity, up);
+    let length = flat.length();
+    if length > 0.0 { flat * (velocity.length() / length) } else { DVec3::ZERO }
+}
+
+/// The path of a ramp of flat velocity over a slope.
+pub(super) fn follow(ramp: &Ramp, slope: Vec3, up: Vec3, span: f64) -> Path {
+    let (first, last) = (lift(ramp.start(), slope, up), lift(ramp.at(span), slope, up));
+    Path { velocity: first, rate: (last - first) / span, span }
+}
+
+/// How long one piece of the walk may be: to the end of the ramp, and at most half a radius of way; while the foot
+/// rolls over an edge between two slopes, and its direction with it, a quarter.
+pub(super) fn piece(run: &Run<'_>, ramp: &Ramp, span: f64) -> f64 {
+    let span = if ramp.duration() > 0.0 { span.min(ramp.duration()) } else { span };
+    let fastest = ramp.start().length().max(ramp.at(span).length());
+    let part = if is_rolling(run) { 0.25 } else { 0.5 };
+    let most = part * f64::from(run.near.shape.radius);
+    if fastest * span > most { most / fastest } else { span }
+}
+
+/// True where the foot rolls over an edge or a round: what it follows is the touch itself, not a face.
+pub(super) fn is_rolling(run: &Run<'_>) -> bool {
+    let ground = &run.me.ground;
+    let about = (run.near.place - ground.point).as_vec3() + run.me.up * run.near.shape.radius;
+    ground.support == Support::Edge && ground.normal.dot(about) > 0.9999 * about.length()
+}
+
+/// The surface that motion with this flat velocity follows, of all that are stood on.
+pub(super) fn main_slope(footholds: &Footholds, flat: DVec3, run: &Run<'_>) -> Vec3 {
+    footholds.along(flat.as_vec3(), run.me.up).unwrap_or(run.me.ground.normal)
+}
+
+/// Takes the ground found as what is walked on now; the speed turns with it.
+pub(super) fn stand_on(run: &mut Run<'_>, found: &Decision) {
+    let up = run.me.up;
+    let flat = flat_velocity(run.me.velocity, run.up());
+    run.me.ground = found.ground;
+    if flat != DVec3::ZERO {
+        run.me.ground.normal = main_slope(&found.footholds, flat, run);
+        run.me.velocity = lift(flat, run.me.ground.normal, up);
+    }
+}
+
+/// Ground that carries, here or at most a step below; moves down to it. `None`, unmoved, where there is none.
+pub(super) fn settle_down(run: &mut Run<'_>) -> Option<Decision> {
+    let touching = run.near.ground(&run.limits);
+    if touching.is_firm() && touching.gap.abs() <= 2.0 * run.near.shape.tolerance() {
+        return Some(touching);
+    }
+    let from = run.near.place;
+    let down = run.me.up * -(run.limits.step + run.near.shape.skin());
+    if run.near.push(down).1.is_some() {
+        let found = run.near.ground(&run.limits);
+        if found.is_firm() {
+            return Some(found);
+        }
+    }
+    run.near.place = from;
+    None
+}

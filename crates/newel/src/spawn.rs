@@ -1,0 +1,115 @@
+//! How a character comes into the world.
+
+use glam::{DVec3, Vec3};
+
+use crate::character::{Character, Mode, State};
+use crate::error::SpawnError;
+use crate::intent::Buttons;
+use crate::math::{any_square_to, direction, flatten};
+use crate::terrain::{Terrain, When};
+use crate::tuning::Tuning;
+use crate::workspace::Workspace;
+
+/// Where a character starts.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Spawn {
+    /// Where the feet go, metres.
+    pub position: DVec3,
+    /// Up, against gravity; made unit length.
+    pub up: Vec3,
+    /// Where it looks; only the part square to up counts.
+    pub facing: Vec3,
+}
+
+impl Spawn {
+    /// Feet at `position`, +Y up, looking along -Z.
+    #[must_use]
+    pub fn at(position: DVec3) -> Spawn {
+        Spawn { position, up: Vec3::Y, facing: Vec3::NEG_Z }
+    }
+
+    /// The same with another up, such as `Vec3::Z`.
+    #[must_use]
+    pub fn up(self, up: Vec3) -> Spawn {
+        Spawn { up, ..self }
+    }
+
+    /// The same looking along `facing`.
+    #[must_use]
+    pub fn facing(self, facing: Vec3) -> Spawn {
+        Spawn { facing, ..self }
+    }
+}
+
+impl From<DVec3> for Spawn {
+    fn from(position: DVec3) -> Spawn {
+        Spawn::at(position)
+    }
+}
+impl From<[f64; 3]> for Spawn {
+    fn from(position: [f64; 3]) -> Spawn {
+        Spawn::at(DVec3::from_array(position))
+    }
+}
+
+impl Character {
+    /// A character at `start`, standing if there is ground at its feet and falling if not.
+    ///
+    /// ```
+    /// # use newel::{Character, Mesh, Mode, Tuning};
+    /// # let level = Mesh::new(&[[-9., 0., -9.], [9., 0., -9.], [0., 0., 9.0f32]], &[0, 1, 2]).unwrap();
+    /// let hero = Character::spawn(&level, &Tuning::walker(), [0.0, 0.0, 0.0])?;
+    /// assert_eq!(hero.mode, Mode::Ground);
+    /// # Ok::<(), newel::SpawnError>(())
+    /// ```
+    ///
+    /// # Errors
+    /// [`SpawnError`] where a number is not finite, up has no direction, or the place is not clear; then it names the
+    /// nearest place that is.
+    pub fn spawn(terrain: &dyn Terrain, tuning: &Tuning, start: impl Into<Spawn>) -> Result<Character, SpawnError> {
+        Character::spawn_with(terrain, tuning, start, ())
+    }
+}
+
+impl<M> Character<M> {
+    /// The same as [`Character::spawn`], with the state of a game's own modes.
+    ///
+    /// # Errors
+    /// As [`Character::spawn`].
+    pub fn spawn_with(
+        terrain: &dyn Terrain,
+        tuning: &Tuning,
+        start: impl Into<Spawn>,
+        custom: M,
+    ) -> Result<Character<M>, SpawnError> {
+        let start = start.into();
+        if !start.position.is_finite() {
+            return Err(SpawnError::NotFinite { field: "position" });
+        }
+        if !start.facing.is_finite() {
+            return Err(SpawnError::NotFinite { field: "facing" });
+        }
+        let up =
+            Some(start.up).filter(|u| u.is_finite()).and_then(direction).ok_or(SpawnError::NoUp { up: start.up })?;
+        let facing = direction(flatten(start.facing, up)).unwrap_or_else(|| any_square_to(up));
+        let mut work = Workspace::new();
+        let when = When { number: 0, dt: 0.0 };
+        let (mut near, _) = work.lend(terrain, when, tuning.shape(), up, start.position);
+        near.require_clear()?;
+        let decision = near.ground_within(&tuning.limits(), 0.5 * near.shape.skin());
+        let mode = if decision.is_firm() { Mode::Ground } else { Mode::Air };
+        let state = State {
+            position: near.place,
+            velocity: DVec3::ZERO,
+            clock: 0.0,
+            up,
+            facing,
+            ground: decision.ground,
+            mode,
+            rising: false,
+            held: Buttons::NONE,
+            gravity_factor: 1.0,
+        };
+        Ok(Character { state, custom })
+    }
+}
