@@ -43,7 +43,7 @@ fn the_demo_runs_and_says_where_to_look() {
     let picture = fs::read(into.path().join("gull-rock.png")).expect("a picture");
     assert_eq!(&picture[1..4], b"PNG");
     let trace = fs::read_to_string(into.path().join("gull-rock.csv")).expect("a trace");
-    assert_eq!(trace.lines().count(), 17 * 60 + 2, "a heading, the start, and a line a tick");
+    assert_eq!(trace.lines().count(), 16 * 60 + 2, "a heading, the start, and a line a tick");
     assert!(trace.starts_with("tick,time_s,x_m,"), "{}", &trace[..60]);
 }
 

@@ -1,7 +1,7 @@
 //! The time series of a run.
 
 use newel::glam::{DVec3, Vec3};
-use newel::{Character, Event, Mode, Readout};
+use newel::{Character, Event, Mode, Readout, Support};
 use serde::Serialize;
 
 use crate::names::{event_name, mode_name};
@@ -42,8 +42,8 @@ pub struct Row {
     pub mode: Mode,
     /// Why the ground carries or does not, in words.
     pub support: &'static str,
-    /// The number of the surface stood on.
-    pub surface: u16,
+    /// The number of the surface stood on or slid along, if there is one.
+    pub surface: Option<u16>,
     /// Speed along the ground, or across in the air, m/s.
     pub speed: f64,
     /// Speed along up, m/s.
@@ -62,7 +62,7 @@ impl Row {
             facing: hero.facing,
             mode: hero.mode,
             support: hero.ground.support.words(),
-            surface: hero.ground.surface,
+            surface: (hero.ground.support != Support::None).then_some(hero.ground.surface),
             speed: 0.0,
             rise: 0.0,
             depth,
@@ -130,7 +130,7 @@ impl Trace {
                 rise_m_s: row.rise,
                 mode: mode_name(row.mode),
                 support: row.support,
-                surface: surfaces.get(usize::from(row.surface)).map_or("", String::as_str),
+                surface: row.surface.and_then(|n| surfaces.get(usize::from(n))).map_or("", String::as_str),
                 depth_m: row.depth,
                 events: names.collect::<Vec<_>>().join(" "),
             }

@@ -69,3 +69,8 @@ pub use terrain::{Body, Effect, Facet, Patch, Pose, RayHit, Round, Terrain, When
 pub use terrain::{Mesh, MeshError, Vertex};
 pub use tuning::{FIELDS, Field, InAir, Jump, OnGround, Size, Tuning, TuningError, TuningValues, Turn};
 pub use workspace::Workspace;
+
+/// The code of the README, run as a test.
+#[cfg(doctest)]
+#[doc = include_str!("../../../README.md")]
+struct Readme;

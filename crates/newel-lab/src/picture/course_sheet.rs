@@ -76,7 +76,7 @@ impl Sheet for CourseSheet<'_> {
             root.draw(&Text::new(name, (x + 1, y - 19), font(13.0)))?;
             self.draw_path(root, frame)?;
             self.draw_marks(root, frame)?;
-            draw_bar(root, frame)?;
+            self.draw_bar(root, frame)?;
             let (w, h) = frame.size();
             root.draw(&Rectangle::new([(x, y), (x + w as i32, y + h as i32)], LINE))?;
         }
@@ -169,6 +169,30 @@ impl CourseSheet<'_> {
             root.draw(&Text::new(name, (x, down), font(12.5).color(&FAINT)))?;
             root.draw(&Text::new(value, (x + 82, down), font(12.5)))?;
         }
+        Ok(())
+    }
+
+    /// The scale, in the lower corner that less of the path runs through.
+    fn draw_bar<DB: DrawingBackend>(&self, root: &DrawingArea<DB, Shift>, frame: &Frame) -> Drawn
+    where
+        DB::ErrorType: 'static,
+    {
+        let bar = frame.bar();
+        let (w, h) = frame.size();
+        let length = (bar * frame.scale) as i32;
+        let y = frame.at.1 + h as i32 - 12;
+        let path: Vec<_> = self.trace.rows.iter().map(|r| frame.pixel(r.position)).collect();
+        let taken = |left: i32| {
+            let near = |p: &&(i32, i32)| (left - 30..left + length + 30).contains(&p.0) && p.1 > y - 50;
+            path.iter().filter(near).count()
+        };
+        let corners = [frame.at.0 + w as i32 - 14 - length, frame.at.0 + 14];
+        let left = if taken(corners[0]) <= taken(corners[1]) { corners[0] } else { corners[1] };
+        let right = left + length;
+        root.draw(&Rectangle::new([(left - 8, y - 22), (right + 8, y + 7)], PAPER.mix(0.85).filled()))?;
+        root.draw(&PathElement::new(vec![(left, y - 4), (left, y), (right, y), (right, y - 4)], INK.stroke_width(2)))?;
+        let style = font(12.0).pos(Pos::new(HPos::Center, VPos::Bottom));
+        root.draw(&Text::new(format!("{bar} m"), ((left + right) / 2, y - 3), style))?;
         Ok(())
     }
 }
@@ -267,21 +291,5 @@ where
         rim,
         if kind == MarkKind::Land { AIR.stroke_width(2) } else { PAPER.stroke_width(1) },
     ))?;
-    Ok(())
-}
-
-fn draw_bar<DB: DrawingBackend>(root: &DrawingArea<DB, Shift>, frame: &Frame) -> Drawn
-where
-    DB::ErrorType: 'static,
-{
-    let bar = frame.bar();
-    let (w, h) = frame.size();
-    let length = (bar * frame.scale) as i32;
-    let (right, y) = (frame.at.0 + w as i32 - 14, frame.at.1 + h as i32 - 12);
-    let left = right - length;
-    root.draw(&Rectangle::new([(left - 8, y - 22), (right + 8, y + 7)], PAPER.mix(0.85).filled()))?;
-    root.draw(&PathElement::new(vec![(left, y - 4), (left, y), (right, y), (right, y - 4)], INK.stroke_width(2)))?;
-    let style = font(12.0).pos(Pos::new(HPos::Center, VPos::Bottom));
-    root.draw(&Text::new(format!("{bar} m"), ((left + right) / 2, y - 3), style))?;
     Ok(())
 }

@@ -128,7 +128,8 @@ impl Canvas {
                 let index = y * self.width + x;
                 let under = frame.depth_under(level, x, y, self.depth[index], FINE);
                 if under > 0.0 {
-                    let part = (0.35 + 0.25 * under).min(1.0);
+                    let seen = self.depth[index].is_finite();
+                    let part = if seen { (0.35 + 0.25 * under).min(1.0) } else { 1.0 };
                     for (c, sea) in self.colour[index].iter_mut().zip(SEA) {
                         *c += (sea - *c) * part;
                     }

@@ -1,0 +1,41 @@
+//! What docs/courses.md says is so.
+
+use newel::FIELDS;
+use newel_lab::{Course, Summary, judge, run};
+
+const DOC: &str = include_str!("../../../docs/courses.md");
+
+#[test]
+fn its_example_runs_and_meets_its_expectation() {
+    let example = DOC.split("```toml").nth(1).and_then(|rest| rest.split("```").next()).expect("an example");
+    let directory = tempfile::tempdir().expect("a directory");
+    let file = directory.path().join("quay.toml");
+    std::fs::write(&file, example).expect("written");
+    let course = Course::load(&file).unwrap_or_else(|e| panic!("{e}"));
+    let trace = run(&course, |_| {}).expect("a run");
+    assert!(judge(&course, &trace).iter().all(|v| v.passed));
+    assert_eq!(Summary::of(&trace).jumps, 1);
+}
+
+#[test]
+fn every_field_of_a_tuning_is_there_with_its_unit_and_range() {
+    for field in FIELDS {
+        let row = format!("| `{}` | {} | {} to {} |", field.path, field.unit, field.least, field.most);
+        assert!(DOC.contains(&row), "docs/courses.md lacks: {row}");
+    }
+}
+
+#[test]
+fn two_runs_are_the_same_and_every_bit_of_the_trace_survives_text() {
+    let course =
+        Course::load(concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/courses/gull-rock.toml")).expect("the demo");
+    let (first, second) = (run(&course, |_| {}).expect("a run"), run(&course, |_| {}).expect("a run"));
+    assert_eq!(first, second);
+    let csv = String::from_utf8(first.to_csv(&course.scene.surfaces).expect("CSV")).expect("text");
+    let mut reader = csv::Reader::from_reader(csv.as_bytes());
+    for (row, record) in first.rows.iter().zip(reader.records()) {
+        let record = record.expect("a record");
+        let number = |i: usize| record[i].parse::<f64>().expect("a number");
+        assert_eq!([number(2), number(3), number(4)], row.position.to_array(), "tick {}", row.tick);
+    }
+}
