@@ -52,6 +52,10 @@ mod workspace;
 
 pub use glam;
 
+/// The tests' own geometry names this crate as its users do.
+#[cfg(test)]
+extern crate self as newel;
+
 pub use character::{Character, Mode, State};
 pub use command::{Command, Modifiers};
 pub use contact::{Ground, Support};

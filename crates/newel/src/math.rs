@@ -30,21 +30,22 @@ pub(crate) fn any_square_to(up: Vec3) -> Vec3 {
 
 /// The first time, from 0 on, at which `height + speed * t + rate * t * t / 2` is zero or less while falling.
 ///
-/// Written so that neither a vanishing rate nor a vanishing speed loses digits (the "citardauq" form of the root).
+/// Of the two forms of the root always the one that adds, never the one that subtracts: neither a vanishing rate nor a
+/// vanishing height loses digits.
 pub(crate) fn first_zero(height: f32, speed: f32, rate: f32) -> Option<f32> {
     let inside = speed * speed - 2.0 * rate * height;
     if inside < 0.0 {
         return None;
     }
+    if speed > 0.0 {
+        // It rises first: back down only if the rate turns it round.
+        return (rate < 0.0).then(|| (speed + inside.sqrt()) / -rate);
+    }
+    if height <= 0.0 {
+        return (speed < 0.0 || rate < 0.0).then_some(0.0);
+    }
     let below = inside.sqrt() - speed;
-    if height > 0.0 && below > 0.0 {
-        return Some(2.0 * height / below);
-    }
-    if height <= 0.0 && speed < 0.0 {
-        return Some(0.0);
-    }
-    // It rises from (nearly) zero: it is back there when the rate has turned it round.
-    (rate < 0.0).then(|| -2.0 * speed / rate)
+    (below > 0.0).then(|| 2.0 * height / below)
 }
 
 /// `from` turned toward `to` about the unit axis `up`, by at most `most` radians; both unit and square to `up`.

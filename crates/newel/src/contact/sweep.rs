@@ -162,7 +162,7 @@ impl Search<'_> {
         let moved = self.path.at(t);
         let (low, high) = (facet.height_of(self.core.low + moved), facet.height_of(self.core.high + moved));
         let side = if low + high < 0.0 { -1.0 } else { 1.0 };
-        let gap = (low * side).min(high * side) - self.core.radius;
+        let gap = (low * side).min(high * side) - self.core.radius - facet.uneven;
         if gap <= level {
             return Some(t);
         }
@@ -205,3 +205,7 @@ impl Search<'_> {
         Some((t, closest))
     }
 }
+
+#[cfg(test)]
+#[path = "sweep_tests.rs"]
+mod tests;

@@ -18,6 +18,9 @@ pub struct Facet {
     /// The plane is where `normal · point = offset`. Kept apart from the corners because it can be worked out in
     /// double precision: a corner a kilometre away is only known to a tenth of a millimetre in single.
     pub offset: f32,
+    /// How far the corners may be off that plane, metres: rounding, or the lent normal of a sliver. What the plane
+    /// says of distances holds to within this.
+    pub uneven: f32,
     /// Which edges are real convex corners: bit 0 for a-b, bit 1 for b-c, bit 2 for c-a. An edge that a flat or
     /// concave neighbour continues is none.
     pub corners: u8,
@@ -35,13 +38,19 @@ impl Facet {
     /// Returns `None` where the corners span no area.
     #[must_use]
     pub fn new(a: Vec3, b: Vec3, c: Vec3) -> Option<Facet> {
-        let cross = (b - a).cross(c - a);
+        // In double precision: a needle's normal is a difference of nearly equal products.
+        let [p, q, r] = [a, b, c].map(|v| v.as_dvec3());
+        let cross = (q - p).cross(r - p);
         let length = cross.length();
         if !(length > 0.0 && length.is_finite()) {
             return None;
         }
-        let normal = cross / length;
-        Some(Facet { a, b, c, normal, offset: normal.dot(a), corners: 7, surface: 0, body: 0, id: 0 })
+        let normal = (cross / length).as_vec3();
+        let exact = normal.as_dvec3();
+        let offset = exact.dot(p);
+        let uneven = (exact.dot(q) - offset).abs().max((exact.dot(r) - offset).abs()) as f32;
+        let offset = offset as f32;
+        Some(Facet { a, b, c, normal, offset, uneven, corners: 7, surface: 0, body: 0, id: 0 })
     }
 
     /// How far `point` is in front of the plane (negative behind it).

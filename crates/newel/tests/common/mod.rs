@@ -1,7 +1,11 @@
 //! Worlds for the tests, and an audit that shares no code with the library.
 #![allow(dead_code)]
 
+pub mod oracle;
+
 use newel::glam::{DVec3, Vec3};
+use oracle::segment_to_triangle;
+
 use newel::{Character, Event, Intent, Mesh, Mode, Modifiers, Tick, Tuning, Workspace};
 
 /// Triangles being put together.
@@ -98,42 +102,6 @@ impl World {
     pub fn gap(&self, hero: &Character, tuning: &Tuning) -> f64 {
         self.clearance(hero, tuning) - f64::from(tuning.values().size.radius)
     }
-}
-
-/// The distance between a segment and a triangle: the least over the segment's crossing, its ends against the face,
-/// and the segment against the three edges.
-pub fn segment_to_triangle(p: DVec3, q: DVec3, t: [DVec3; 3]) -> f64 {
-    let n = (t[1] - t[0]).cross(t[2] - t[0]);
-    let inside = |x: DVec3| (0..3).all(|i| n.dot((t[(i + 1) % 3] - t[i]).cross(x - t[i])) >= 0.0);
-    let (hp, hq) = (n.dot(p - t[0]), n.dot(q - t[0]));
-    if hp * hq <= 0.0 && hp != hq && inside(p + (q - p) * (hp / (hp - hq))) {
-        return 0.0;
-    }
-    let mut best = f64::INFINITY;
-    for (end, h) in [(p, hp), (q, hq)] {
-        if inside(end) {
-            best = best.min(h.abs() / n.length());
-        }
-    }
-    (0..3).map(|i| segment_to_segment(p, q, t[i], t[(i + 1) % 3])).fold(best, f64::min)
-}
-
-fn segment_to_segment(p: DVec3, q: DVec3, a: DVec3, b: DVec3) -> f64 {
-    // The squared distance is convex along one segment once the other is solved for: ternary search is slow and sure.
-    let to_ab = |x: DVec3| {
-        let along = ((x - a).dot(b - a) / (b - a).length_squared()).clamp(0.0, 1.0);
-        (x - (a + (b - a) * along)).length()
-    };
-    let (mut low, mut high) = (0.0f64, 1.0f64);
-    for _ in 0..80 {
-        let (m, n) = (low + (high - low) / 3.0, high - (high - low) / 3.0);
-        if to_ab(p + (q - p) * m) < to_ab(p + (q - p) * n) {
-            high = n;
-        } else {
-            low = m;
-        }
-    }
-    to_ab(p + (q - p) * low).min(to_ab(p)).min(to_ab(q))
 }
 
 /// A character being stepped through a world.

@@ -18,26 +18,37 @@ use topology::Topology;
 
 /// A point that a mesh can be built from, in single or double precision.
 pub trait Vertex: Copy {
+    /// How exact a coordinate is, as a part of its size.
+    const EXACT: f64;
+
     /// Its coordinates, metres.
     fn xyz(self) -> DVec3;
 }
 
 impl Vertex for [f32; 3] {
+    const EXACT: f64 = f32::EPSILON as f64;
+
     fn xyz(self) -> DVec3 {
         Vec3::from_array(self).as_dvec3()
     }
 }
 impl Vertex for [f64; 3] {
+    const EXACT: f64 = f64::EPSILON;
+
     fn xyz(self) -> DVec3 {
         DVec3::from_array(self)
     }
 }
 impl Vertex for Vec3 {
+    const EXACT: f64 = f32::EPSILON as f64;
+
     fn xyz(self) -> DVec3 {
         self.as_dvec3()
     }
 }
 impl Vertex for DVec3 {
+    const EXACT: f64 = f64::EPSILON;
+
     fn xyz(self) -> DVec3 {
         self
     }
@@ -71,6 +82,7 @@ struct Triangle {
     b: Vec3,
     c: Vec3,
     normal: Vec3,
+    uneven: f32,
     id: u32,
     surface: u16,
     corners: u8,
@@ -99,15 +111,19 @@ impl Mesh {
     pub fn new<V: Vertex>(vertices: &[V], indices: &[u32]) -> Result<Mesh, MeshError> {
         let origin = checked_origin(vertices)?;
         check_indices(indices, vertices.len())?;
-        let local: Vec<Vec3> = vertices.iter().map(|v| (v.xyz() - origin).as_vec3()).collect();
-        let topology = Topology::new(&local, indices);
+        let exact: Vec<DVec3> = vertices.iter().map(|v| v.xyz() - origin).collect();
+        let local: Vec<Vec3> = exact.iter().map(|p| p.as_vec3()).collect();
+        let furthest = vertices.iter().map(|v| v.xyz().abs().max_element()).fold(0.0, f64::max);
+        let topology = Topology::new(&exact, indices, V::EXACT * furthest);
         let mut triangles = Vec::with_capacity(indices.len() / 3);
         for (id, corner) in indices.chunks_exact(3).enumerate() {
             let Some(normal) = topology.normal(id) else { continue };
             let [a, b, c] = [corner[0], corner[1], corner[2]].map(|i| local[i as usize]);
             let reach = (a.max(b).max(c) - a.min(b).min(c)).max_element();
+            let off = |p: Vec3| normal.as_dvec3().dot(p.as_dvec3() - a.as_dvec3()).abs();
+            let uneven = off(b).max(off(c)) as f32;
             let corners = topology.corners(id);
-            triangles.push(Triangle { a, b, c, normal, id: id as u32, surface: 0, corners, large: reach > LARGE });
+            triangles.push(Triangle { a, b, c, normal, uneven, id: id as u32, surface: 0, corners, large: reach > LARGE });
         }
         if triangles.is_empty() {
             return Err(MeshError::NoTriangles { given: indices.len() / 3 });
@@ -213,8 +229,9 @@ impl Terrain for Mesh {
 impl Triangle {
     /// The triangle in the coordinates of a patch that lies `shift` before the mesh's origin.
     fn facet(&self, shift: DVec3, body: u16) -> Facet {
-        let (mut normal, mut exact) = (self.normal, self.normal.as_dvec3());
+        let (mut normal, mut exact, mut uneven) = (self.normal, self.normal.as_dvec3(), self.uneven);
         if self.large {
+            uneven = 0.0;
             let a = self.a.as_dvec3();
             let cross = (self.b.as_dvec3() - a).cross(self.c.as_dvec3() - a);
             exact = cross / cross.length();
@@ -227,6 +244,7 @@ impl Triangle {
             c: (self.c.as_dvec3() + shift).as_vec3(),
             normal,
             offset: exact.dot(first) as f32,
+            uneven,
             corners: self.corners,
             surface: self.surface,
             body,

@@ -1,6 +1,6 @@
 //! What a mesh's triangles say about each other: trustworthy normals, and which edges are real convex corners.
 
-use glam::Vec3;
+use glam::{DVec3, Vec3};
 
 /// Worked out once when a mesh is built.
 pub(super) struct Topology {
@@ -8,18 +8,19 @@ pub(super) struct Topology {
     corners: Vec<u8>,
 }
 
-/// A triangle whose height over its longest edge is less than this part of that edge is a sliver: rounding of its
-/// corners turns its normal by more than its neighbours can differ, so it takes theirs.
-const SLIVER: f64 = 2e-3;
+/// A triangle lower than this many times what its corners are exact to is a sliver: their rounding turns its normal by
+/// a degree or more, so it takes its neighbours'.
+const SLIVER: f64 = 64.0;
 /// A neighbour that bends away by less than this sine continues the surface: the edge between is no corner.
 const BEND: f32 = 2e-3;
 
 impl Topology {
-    pub(super) fn new(vertices: &[Vec3], indices: &[u32]) -> Topology {
+    /// `exact` is how far, in metres, rounding may have moved a corner before it came here.
+    pub(super) fn new(vertices: &[DVec3], indices: &[u32], exact: f64) -> Topology {
         let welded = weld(vertices);
         let triangles: Vec<[u32; 3]> =
             indices.chunks_exact(3).map(|t| [t[0], t[1], t[2]].map(|i| welded[i as usize])).collect();
-        let shapes: Vec<Shape> = triangles.iter().map(|t| Shape::new(t.map(|i| vertices[i as usize]))).collect();
+        let shapes: Vec<Shape> = triangles.iter().map(|t| Shape::new(t.map(|i| vertices[i as usize]), exact)).collect();
         let sides = Sides::new(&triangles);
         let normals = normals(&shapes, &sides);
         let corners = (0..triangles.len()).map(|t| corners_of(t, vertices, &triangles, &sides, &normals)).collect();
@@ -38,9 +39,9 @@ impl Topology {
 }
 
 /// For each vertex the first one at the very same place.
-fn weld(vertices: &[Vec3]) -> Vec<u32> {
+fn weld(vertices: &[DVec3]) -> Vec<u32> {
     // Adding zero turns -0.0 into 0.0, so that both weld.
-    let key = |i: u32| (vertices[i as usize] + Vec3::ZERO).to_array().map(f32::to_bits);
+    let key = |i: u32| (vertices[i as usize] + DVec3::ZERO).to_array().map(f64::to_bits);
     let mut order: Vec<u32> = (0..vertices.len() as u32).collect();
     order.sort_unstable_by_key(|&i| (key(i), i));
     let mut welded = vec![0; vertices.len()];
@@ -61,8 +62,7 @@ struct Shape {
 }
 
 impl Shape {
-    fn new(corner: [Vec3; 3]) -> Shape {
-        let [a, b, c] = corner.map(|p| p.as_dvec3());
+    fn new([a, b, c]: [DVec3; 3], exact: f64) -> Shape {
         let cross = (b - a).cross(c - a);
         let area2 = cross.length();
         let lengths = [(b - a).length(), (c - b).length(), (a - c).length()];
@@ -70,7 +70,7 @@ impl Shape {
         let size = lengths[longest];
         let has_area = area2 > 1e-12 * size * size && size > 0.0;
         let normal = has_area.then(|| (cross / area2).as_vec3());
-        Shape { normal, sliver: area2 < SLIVER * size * size, longest }
+        Shape { normal, sliver: area2 < SLIVER * exact * size, longest }
     }
 }
 
@@ -126,7 +126,7 @@ fn normals(shapes: &[Shape], sides: &Sides) -> Vec<Option<Vec3>> {
 /// An edge is a real corner unless exactly one other triangle shares it and that one lies flat beside it or bends
 /// toward the side this one faces, seen from both sides: two-sided facets have a convex edge on one side or the other,
 /// so only a flat neighbour makes an edge plain for both.
-fn corners_of(t: usize, vertices: &[Vec3], triangles: &[[u32; 3]], sides: &Sides, normals: &[Option<Vec3>]) -> u8 {
+fn corners_of(t: usize, vertices: &[DVec3], triangles: &[[u32; 3]], sides: &Sides, normals: &[Option<Vec3>]) -> u8 {
     let mut corners = 0;
     let Some(normal) = normals[t] else { return 7 };
     for edge in 0..3 {
@@ -148,7 +148,7 @@ fn continues(
     t: usize,
     other: usize,
     end: u32,
-    vertices: &[Vec3],
+    vertices: &[DVec3],
     triangles: &[[u32; 3]],
     normal: Vec3,
     other_normal: Option<Vec3>,
@@ -160,8 +160,8 @@ fn continues(
     let Some(&own_apex) = triangles[t].iter().find(|v| !triangles[other].contains(v)) else { return false };
     let (at, own) =
         (vertices[apex as usize] - vertices[end as usize], vertices[own_apex as usize] - vertices[end as usize]);
-    let edge = triangles[t].iter().find(|&&v| v != end && v != own_apex).map_or(Vec3::ZERO, |&v| vertices[v as usize]);
-    let across = normal.cross(edge - vertices[end as usize]);
+    let edge = triangles[t].iter().find(|&&v| v != end && v != own_apex).map_or(DVec3::ZERO, |&v| vertices[v as usize]);
+    let across = normal.as_dvec3().cross(edge - vertices[end as usize]);
     // Folded back onto itself is a rim, not a continuation.
     flat && across.dot(at) * across.dot(own) < 0.0
 }
@@ -170,31 +170,35 @@ fn continues(
 mod tests {
     use super::*;
 
+    const EXACT: f64 = 1e-7;
+
     #[test]
     fn a_flat_quad_has_four_corners_and_a_plain_diagonal() {
-        let v = [Vec3::ZERO, Vec3::X, Vec3::X + Vec3::Z, Vec3::Z];
-        let topology = Topology::new(&v, &[0, 1, 2, 0, 2, 3]);
+        let v = [DVec3::ZERO, DVec3::X, DVec3::X + DVec3::Z, DVec3::Z];
+        let topology = Topology::new(&v, &[0, 1, 2, 0, 2, 3], EXACT);
         assert_eq!(topology.corners(0), 0b011, "0-1 and 1-2 are rims, 2-0 is the diagonal");
         assert_eq!(topology.corners(1), 0b110);
     }
 
     #[test]
     fn a_fold_and_a_flap_are_corners_and_unwelded_copies_are_not() {
-        let v = [Vec3::ZERO, Vec3::X, Vec3::X + Vec3::Z, Vec3::new(0.0, 1.0, 1.0)];
-        assert_eq!(Topology::new(&v, &[0, 1, 2, 0, 2, 3]).corners(0), 7, "the diagonal is folded");
-        let flap = [Vec3::ZERO, Vec3::X, Vec3::X + Vec3::Z, Vec3::new(0.9, 0.0, 0.5)];
-        assert_eq!(Topology::new(&flap, &[0, 1, 2, 0, 2, 3]).corners(0), 7, "the second lies back over the first");
-        let copies = [Vec3::ZERO, Vec3::X, Vec3::X + Vec3::Z, Vec3::ZERO, Vec3::X + Vec3::Z, Vec3::Z];
-        assert_eq!(Topology::new(&copies, &[0, 1, 2, 3, 4, 5]).corners(0), 0b011);
+        let v = [DVec3::ZERO, DVec3::X, DVec3::X + DVec3::Z, DVec3::new(0.0, 1.0, 1.0)];
+        assert_eq!(Topology::new(&v, &[0, 1, 2, 0, 2, 3], EXACT).corners(0), 7, "the diagonal is folded");
+        let flap = [DVec3::ZERO, DVec3::X, DVec3::X + DVec3::Z, DVec3::new(0.9, 0.0, 0.5)];
+        assert_eq!(Topology::new(&flap, &[0, 1, 2, 0, 2, 3], EXACT).corners(0), 7, "the second lies back over the first");
+        let copies = [DVec3::ZERO, DVec3::X, DVec3::X + DVec3::Z, DVec3::ZERO, DVec3::X + DVec3::Z, DVec3::Z];
+        assert_eq!(Topology::new(&copies, &[0, 1, 2, 3, 4, 5], EXACT).corners(0), 0b011);
     }
 
     #[test]
     fn slivers_borrow_and_specks_have_no_normal() {
         // A sliver whose third corner stands 0.1 mm out of the floor: its own normal is useless.
-        let v = [Vec3::ZERO, Vec3::X, Vec3::new(0.5, 1e-4, -1e-4), Vec3::new(0.5, 0.0, 1.0)];
-        let topology = Topology::new(&v, &[0, 1, 2, 1, 0, 3]);
+        let v = [DVec3::ZERO, DVec3::X, DVec3::new(0.5, 1e-4, -1e-4), DVec3::new(0.5, 0.0, 1.0)];
+        let topology = Topology::new(&v, &[0, 1, 2, 1, 0, 3], 1e-4);
         assert!(topology.normal(0).unwrap().y.abs() > 0.999_999);
-        assert_eq!(topology.normal(0).map(|n| n.y > 0.0), Shape::new([v[0], v[1], v[2]]).normal.map(|n| n.y > 0.0));
-        assert_eq!(Topology::new(&v, &[0, 1, 1]).normal(0), None);
+        let own = Topology::new(&v, &[0, 1, 2, 1, 0, 3], EXACT);
+        assert!(own.normal(0).unwrap().y.abs() < 0.8, "where its corners are known better, its normal is its own");
+        assert_eq!(topology.normal(0).map(|n| n.y > 0.0), own.normal(0).map(|n| n.y > 0.0), "turned to its own side");
+        assert_eq!(Topology::new(&v, &[0, 1, 1], EXACT).normal(0), None);
     }
 }

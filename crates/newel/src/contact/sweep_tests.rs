@@ -1,0 +1,140 @@
+//! Sweeps against an oracle in double precision: right in the backward sense, over random and degenerate cases.
+
+#[path = "../../tests/common/oracle.rs"]
+#[allow(dead_code)]
+mod oracle;
+
+use glam::{DVec3, Vec3};
+
+use self::oracle::{Dice, segment_to_triangle};
+use super::*;
+
+/// One random sweep of a core against one facet.
+struct Case {
+    core: Core,
+    facet: Facet,
+    path: Path,
+    tolerance: f32,
+}
+
+impl Case {
+    fn roll(dice: &mut Dice) -> Option<Case> {
+        let facet = random_facet(dice)?;
+        let radius = dice.magnitude(0.02, 1.0);
+        let axis = dice.direction() * (dice.between(-0.2, 2.0).max(0.0) * radius);
+        let mut low = near_facet(dice, &facet);
+        // Most cases start close by or in touch: that is where sweeps go wrong.
+        let gap = match dice.pick(5) {
+            0 => 0.0,
+            1 => dice.between(-0.03, 0.0) * radius,
+            2 => dice.magnitude(1e-6, 1e-3),
+            _ => dice.magnitude(1e-3, 2.0),
+        };
+        let away = dice.direction();
+        low += away * (radius + gap);
+        for _ in 0..6 {
+            // Newton along the way out: to the gap that was rolled, where there is one.
+            let off = segment_to_triangle(low, low + axis, corners(&facet)) - radius - gap;
+            low -= away * off * 0.9;
+        }
+        let speed = dice.magnitude(1e-3, 1000.0);
+        let span = dice.magnitude(1e-3, 0.25).min(4.0 / speed);
+        let rate = if dice.pick(2) == 0 { 0.0 } else { dice.magnitude(1e-2, 100.0) };
+        let way = match dice.pick(4) {
+            // Along the facet, or all but along it: grazing.
+            0 => facet.normal.as_dvec3().cross(dice.direction()),
+            1 => facet.normal.as_dvec3().cross(dice.direction()) + dice.direction() * 1e-4,
+            _ => dice.direction(),
+        };
+        let path = Path { velocity: way * speed, rate: dice.direction() * rate, span };
+        let core = Core { low: low.as_vec3(), high: (low + axis).as_vec3(), radius: radius as f32 };
+        Some(Case { core, facet, path, tolerance: 5e-6 })
+    }
+
+    fn gap(&self, t: f64) -> f64 {
+        let moved = self.path.at(t);
+        let (low, high) = (self.core.low.as_dvec3() + moved, self.core.high.as_dvec3() + moved);
+        segment_to_triangle(low, high, corners(&self.facet)) - f64::from(self.core.radius)
+    }
+
+    /// What single precision can tell at this distance from the origin.
+    fn slack(&self) -> f64 {
+        let (least, most) = self.facet.bounds();
+        let far = least.abs().max(most.abs()).max(self.core.low.abs()).max_element();
+        f64::from(far) * 1e-6 + 1e-5
+    }
+
+    fn check(&self) -> Result<(), String> {
+        let start = self.gap(0.0);
+        if start < -0.031 * f64::from(self.core.radius) {
+            return Ok(());
+        }
+        let mut patch = Patch::default();
+        patch.reset(DVec3::ZERO, Vec3::splat(-9.0), Vec3::splat(9.0));
+        patch.add_facet(self.facet);
+        let hit = first_hit(&self.core, &self.path, &patch, self.tolerance);
+        let (slack, floor) = (self.slack(), start.min(0.0));
+        let end = hit.as_ref().map_or(self.path.span, |h| f64::from(h.time));
+        for i in 0..=32 {
+            let t = end * f64::from(i) / 32.0;
+            if self.gap(t) < floor - slack {
+                return Err(format!("{:e} deep at {t:e} of {end:e} s", self.gap(t)));
+            }
+        }
+        let Some(hit) = hit else { return Ok(()) };
+        let gap = self.gap(end);
+        // A touch is at the surface, or where it began deeper, no higher than it began.
+        if (gap - floor).abs() > slack {
+            return Err(format!("stopped at a gap of {gap:e}, having begun at {start:e}"));
+        }
+        let closing = self.path.velocity_at(end).dot(hit.closest.normal.as_dvec3());
+        if closing > 1e-6 * self.path.velocity_at(end).length() {
+            return Err(format!("stopped while leaving at {closing:e} m/s"));
+        }
+        Ok(())
+    }
+}
+
+fn corners(facet: &Facet) -> [DVec3; 3] {
+    [facet.a, facet.b, facet.c].map(|p| p.as_dvec3())
+}
+
+fn random_facet(dice: &mut Dice) -> Option<Facet> {
+    let size: f64 = [0.02, 0.5, 3.0, 60.0][dice.pick(4)];
+    let a = dice.direction() * dice.between(0.0, size.min(3.0));
+    let b = a + dice.direction() * size;
+    // Squat, ordinary, and needles down to a ten-thousandth of their length.
+    let c = match dice.pick(3) {
+        0 => a + (b - a) * dice.unit() + dice.direction() * (size * dice.magnitude(1e-4, 1e-2)),
+        _ => a + dice.direction() * size,
+    };
+    Facet::new(a.as_vec3(), b.as_vec3(), c.as_vec3())
+}
+
+/// A point on or about the facet: its corners and edges as often as its inside, within reach of the origin.
+fn near_facet(dice: &mut Dice, facet: &Facet) -> DVec3 {
+    let [a, b, c] = corners(facet);
+    let reach = (3.0 / (b - a).length().max((c - a).length()).max(1e-9)).min(1.0);
+    let (mut u, mut v) = (dice.unit() * reach, dice.unit() * reach);
+    match dice.pick(4) {
+        0 => v = 0.0,
+        1 => (u, v) = (0.0, 0.0),
+        _ => {}
+    }
+    a + (b - a) * u + (c - a) * v
+}
+
+/// How many cases: a million in the optimised test profile takes some seconds.
+const CASES: u64 = 1_000_000;
+
+#[test]
+fn a_million_sweeps_end_on_the_surface_and_never_under_it() {
+    let mut failures = Vec::new();
+    for seed in 0..CASES {
+        let Some(case) = Case::roll(&mut Dice(seed)) else { continue };
+        if let Err(why) = case.check() {
+            failures.push(format!("seed {seed}: {why}"));
+        }
+    }
+    assert!(failures.is_empty(), "{} of {CASES}:\n{}", failures.len(), failures[..failures.len().min(12)].join("\n"));
+}
