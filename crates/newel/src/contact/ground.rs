@@ -225,9 +225,9 @@ impl Surroundings<'_> {
         if meeting.steep && meeting.walkable.is_some() { meeting.walkable } else { touch.or(meeting.walkable) }
     }
 
-    /// True where the contact is on the rim of a walkable face: the edge of a tread, say.
-    pub fn is_rim(&self, contact: &Contact, limits: &Limits) -> bool {
-        contact.feature != Feature::Face && self.faces_at(contact, limits).walkable.is_some()
+    /// The walkable face whose rim the contact is on, by its normal: a tread, say. `None` where it is no rim.
+    pub fn rim_of(&self, contact: &Contact, limits: &Limits) -> Option<Vec3> {
+        if contact.feature == Feature::Face { None } else { self.faces_at(contact, limits).walkable }
     }
 
     /// The faces that meet where `contact` touches an edge.

@@ -92,18 +92,12 @@ impl Surroundings<'_> {
     }
 
     /// True where the character is inside something solid without touching its surface: there is something overhead
-    /// seen from behind, and so is most of what rays meet about it. (Not all: a rock may stand on a floor.)
+    /// seen from behind, and so is most of what there is about it. A lone sheet with its back to the character is not
+    /// enough; a rock may stand on a floor.
     pub fn is_buried(&self) -> bool {
         let middle = self.place + (self.up * (0.5 * self.shape.height)).as_dvec3();
-        let from_behind = |way: Vec3| self.cast(middle, way).map(|normal| normal.dot(way) > 0.0);
-        if from_behind(self.up) != Some(true) {
-            return false;
-        }
-        let (mut backs, mut fronts) = (0, 0);
-        for behind in ways(self.up).filter_map(from_behind) {
-            if behind { backs += 1 } else { fronts += 1 }
-        }
-        backs > fronts
+        let from_behind = |way: Vec3| self.cast(middle, way).is_some_and(|normal| normal.dot(way) > 0.0);
+        from_behind(self.up) && 2 * ways(self.up).filter(|way| from_behind(*way)).count() > ways(self.up).count()
     }
 }
 

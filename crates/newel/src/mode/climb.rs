@@ -20,8 +20,8 @@ pub(super) fn climb(run: &mut Run<'_>, contact: &Contact, ramp: &Ramp, rest: f64
         return None;
     }
     let from = run.near.place;
-    let used = match tread_height(run, contact) {
-        Some(height) => onto_tread(run, contact, into, height, ramp, rest),
+    let used = match run.near.rim_of(contact, &run.limits) {
+        Some(tread) => onto_tread(run, contact, into, tread, ramp, rest),
         None => over_blunt(run, into, ramp, rest),
     };
     if used.is_none() {
@@ -36,20 +36,13 @@ fn most_rise(run: &Run<'_>) -> f32 {
     run.limits.step - below + 2.0 * TOUCHING * run.near.shape.tolerance()
 }
 
-/// How much higher than the feet the tread lies whose rim was met: `None` where it is not a rim.
-fn tread_height(run: &mut Run<'_>, contact: &Contact) -> Option<f32> {
-    if !run.near.is_rim(contact, &run.limits) {
-        return None;
-    }
-    Some((contact.point - run.near.local()).dot(run.me.up))
-}
-
 /// Over the sharp rim of a tread: the foot rolls up onto it as far as the time goes, if there is room on top.
-fn onto_tread(run: &mut Run<'_>, contact: &Contact, into: Vec3, height: f32, ramp: &Ramp, rest: f64) -> Option<f64> {
+fn onto_tread(run: &mut Run<'_>, contact: &Contact, into: Vec3, tread: Vec3, ramp: &Ramp, rest: f64) -> Option<f64> {
+    let up = run.me.up;
+    let height = (contact.point - run.near.local()).dot(up);
     if height > most_rise(run) {
         return None;
     }
-    let up = run.me.up;
     let clearance = 2.0 * TOUCHING * run.near.shape.tolerance();
     let raise = height.max(0.0) + clearance;
     raised(run, raise)?;
@@ -62,7 +55,7 @@ fn onto_tread(run: &mut Run<'_>, contact: &Contact, into: Vec3, height: f32, ram
         }
         run.near.place = lifted;
     }
-    roll_on(run, raise, ramp, rest)
+    roll_on(run, raise, tread, ramp, rest)
 }
 
 /// Over something blunt, or higher than the round of the foot: up the whole step height, forward to the first place
@@ -86,7 +79,7 @@ fn over_blunt(run: &mut Run<'_>, into: Vec3, ramp: &Ramp, rest: f64) -> Option<f
             if found.is_firm() && found.ground.point.dot(run.up()) <= highest {
                 let footing = run.near.place;
                 run.near.place = lifted;
-                return roll_on(run, raise, ramp, rest).or_else(|| {
+                return roll_on(run, raise, found.ground.normal, ramp, rest).or_else(|| {
                     run.near.place = footing;
                     run.stepped(rise);
                     stand_on(run, &found);
@@ -105,10 +98,10 @@ fn raised(run: &mut Run<'_>, raise: f32) -> Option<()> {
     run.near.push(run.me.up * raise).1.is_none().then_some(())
 }
 
-/// From a raised pose: forward as far as the time goes, then down onto what carries.
-fn roll_on(run: &mut Run<'_>, raise: f32, ramp: &Ramp, rest: f64) -> Option<f64> {
+/// From a raised pose: forward over the tread as far as the time goes, then down onto what carries.
+fn roll_on(run: &mut Run<'_>, raise: f32, tread: Vec3, ramp: &Ramp, rest: f64) -> Option<f64> {
     let up = run.me.up;
-    let path = follow(ramp, up, up, piece(run, ramp, rest));
+    let path = follow(ramp, tread, up, piece(run, ramp, rest));
     let used = run.near.sweep(&path).0;
     if used <= 0.0 {
         return None;
