@@ -20,6 +20,9 @@ const BATCH: usize = 100;
 const PASSES: usize = 4;
 
 fn main() {
+    if std::env::args().nth(1).as_deref() == Some("profile") {
+        return profile();
+    }
     println!("ticks of 1/60 s against 2 m down-rays, medians of {BATCH}-site batches, {SITES} sites, {PASSES} passes\n");
     println!("{:<34}{:>10}{:>10}{:>9}{:>9}", "", "tick ns", "ray ns", "ratio", "facets");
     for side in [23, 256, 724] {
@@ -123,6 +126,16 @@ impl Land {
                 Some((hero, heading))
             }
         }
+    }
+}
+
+/// Nothing but walking ticks, for an instruction counter: `valgrind --tool=callgrind target/release/cost profile`.
+fn profile() {
+    let (land, tuning, modifiers) = (Land::new(64, 0.0), Tuning::walker(), Modifiers::default());
+    let mut work = Workspace::new();
+    let tick = Tick { number: 0, terrain: &land.mesh, tuning: &tuning, modifiers: &modifiers, dt: 1.0 / 60.0 };
+    for (mut hero, intent) in (0..100).filter_map(|n| land.site(n, Doing::Walking, &tuning)) {
+        (0..200).for_each(|_| drop(black_box(tick.step(&mut work, &mut hero, &intent, &[]))));
     }
 }
 

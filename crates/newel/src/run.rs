@@ -97,8 +97,8 @@ impl<'a> Run<'a> {
     /// If terrain has come to overlap the character since the last tick: out of it, the nearest way.
     pub fn clear_of_terrain(&mut self) {
         let half_skin = 0.5 * self.near.shape.skin();
-        self.near.touch(0.0);
-        if self.near.contacts.iter().all(|c| c.gap >= -half_skin) {
+        self.near.touch(-half_skin);
+        if self.near.contacts.is_empty() {
             return;
         }
         let from = self.near.place;

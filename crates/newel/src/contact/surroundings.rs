@@ -2,7 +2,7 @@
 
 use glam::{DVec3, Vec3};
 
-use super::closest::{Closest, Feature, to_facet, to_round};
+use super::closest::{Closest, Feature, is_beyond, to_facet, to_round};
 use super::sweep::{Hit, Obstacle, Path, first_hit};
 use crate::shape::{Capsule, Core};
 use crate::terrain::{Patch, Terrain, When};
@@ -159,7 +159,7 @@ impl<'a> Surroundings<'a> {
         for (index, facet) in self.patch.facets.iter().enumerate() {
             let (least, most) = facet.bounds();
             let apart = least.cmpgt(max).any() || most.cmplt(min).any();
-            if apart || plane_gap(&core, facet.height_of(core.low), facet.height_of(core.high)) > reach {
+            if apart || is_beyond(&core, facet, core.radius + reach) {
                 continue;
             }
             let found = to_facet(&core, facet);
@@ -213,9 +213,7 @@ impl<'a> Surroundings<'a> {
                 return false;
             }
             let at = from - self.up * down;
-            let n = facet.normal;
-            let inside = |p: Vec3, q: Vec3| n.dot((q - p).cross(at - p)) >= 0.0;
-            inside(facet.a, facet.b) && inside(facet.b, facet.c) && inside(facet.c, facet.a)
+            facet.edges().iter().all(|edge| edge.beyond(at) <= 0.0)
         })
     }
 }
@@ -229,11 +227,6 @@ impl Path {
         // Reach grows at least as fast as time, so this part of the time stays within the length.
         Path { span: self.span * (most / self.reach()), ..self }
     }
-}
-
-/// The gap between a plane and the core's surface; both ends' heights given.
-fn plane_gap(core: &Core, low: f32, high: f32) -> f32 {
-    if low * high <= 0.0 { -core.radius } else { low.abs().min(high.abs()) - core.radius }
 }
 
 fn facet_contact(core: &Core, patch: &Patch, index: usize, found: &Closest, gathered: u32) -> Contact {

@@ -139,7 +139,7 @@ struct Search<'a> {
 impl Search<'_> {
     fn facet(&mut self, index: usize, facet: &Facet) {
         // Most facets are passed over here: their plane alone says that they cannot be met in time.
-        if self.plane_is_safe(facet, 0.0, -self.tolerance).is_none_or(|t| t >= self.limit) {
+        if self.plane_is_safe(facet, 0.0, -self.tolerance).is_none_or(|t| t >= self.limit) || self.edge_is_safe(facet) {
             return;
         }
         let plane = |search: &Search<'_>, t: f32, level: f32| search.plane_is_safe(facet, t, level);
@@ -169,6 +169,27 @@ impl Search<'_> {
         let normal = facet.normal * side;
         let speed = (self.path.velocity + self.path.rate * t).dot(normal);
         first_zero(gap - level, speed, self.path.rate.dot(normal)).map(|wait| t + wait)
+    }
+
+    /// True where one of the edges alone says that the facet cannot be met in time: seen straight at the edge from the
+    /// end of the core nearer to the plane, all of the facet lies behind it.
+    fn edge_is_safe(&self, facet: &Facet) -> bool {
+        let (low, high) = (facet.height_of(self.core.low), facet.height_of(self.core.high));
+        let (near, height) = if low.abs() <= high.abs() { (self.core.low, low) } else { (self.core.high, high) };
+        facet.edges().iter().any(|edge| {
+            let beyond = edge.beyond(near);
+            if beyond <= 0.0 {
+                return false;
+            }
+            let away = facet.normal * height + edge.outward * (beyond / edge.outward.length_squared());
+            let length = away.length();
+            let away = away / length;
+            let reach = |end: Vec3| away.dot(end - edge.from);
+            let gap = reach(self.core.low).min(reach(self.core.high)) - self.core.radius - facet.uneven;
+            gap > -self.tolerance
+                && first_zero(gap + self.tolerance, self.path.velocity.dot(away), self.path.rate.dot(away))
+                    .is_none_or(|t| t >= self.limit)
+        })
     }
 
     /// How deep a gap that is `start` at first may become: the tolerance, and hardly deeper where it is deeper already,

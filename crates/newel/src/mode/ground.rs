@@ -13,7 +13,7 @@ use crate::outcome::EventKind;
 use crate::run::Run;
 
 use super::climb;
-use super::footwork::{flat_velocity, follow, is_rolling, lift, main_slope, piece, settle_down, stand_on};
+use super::footwork::{flat_velocity, follow, lift, main_slope, piece, settle_down, stand_on};
 
 /// Acts on a press: the jump.
 pub(super) fn decide(run: &mut Run<'_>) {
@@ -54,7 +54,7 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
 
     let span = piece(run, &ramp, span);
     let path = follow(&ramp, slope, up, span);
-    let path = if is_rolling(run) { roll(run, path) } else { until_the_bend(run, &ramp, path) };
+    let path = until_the_bend(run, &ramp, path);
     let from = run.near.place;
     let (used, hit) = run.near.sweep(&path);
     run.me.velocity = lift(ramp.at(used), slope, up);
@@ -97,13 +97,6 @@ fn until_the_bend(run: &Run<'_>, ramp: &Ramp, path: Path) -> Path {
     let past = 4.0 * f64::from(run.near.shape.tolerance()) / path.reach();
     let span = (path.span * (part + past)).min(path.span);
     follow(ramp, run.me.ground.normal, run.me.up, span)
-}
-
-/// A path that rolls over an edge: the round of the foot turns about it, so the way bends down with it.
-fn roll(run: &Run<'_>, path: Path) -> Path {
-    let middle = path.velocity_at(0.5 * path.span).length_squared();
-    let bend = run.me.ground.normal.as_dvec3() * (middle / f64::from(run.near.shape.radius));
-    Path { rate: path.rate - bend, ..path }
 }
 
 /// Standing still: nothing is written while the ground carries and is within half a skin of where it should be.

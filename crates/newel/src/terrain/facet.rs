@@ -53,6 +53,12 @@ impl Facet {
         Some(Facet { a, b, c, normal, offset, uneven, corners: 7, surface: 0, body: 0, id: 0 })
     }
 
+    /// The three edges a-b, b-c and c-a.
+    pub(crate) fn edges(&self) -> [Edge; 3] {
+        let edge = |from: Vec3, to: Vec3| Edge { from, to, outward: (to - from).cross(self.normal) };
+        [edge(self.a, self.b), edge(self.b, self.c), edge(self.c, self.a)]
+    }
+
     /// How far `point` is in front of the plane (negative behind it).
     #[must_use]
     pub fn height_of(&self, point: Vec3) -> f32 {
@@ -63,6 +69,22 @@ impl Facet {
     #[must_use]
     pub fn bounds(&self) -> (Vec3, Vec3) {
         (self.a.min(self.b).min(self.c), self.a.max(self.b).max(self.c))
+    }
+}
+
+/// One edge of a facet, with the direction along the plane that leads out over it; as long as the edge.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Edge {
+    pub from: Vec3,
+    pub to: Vec3,
+    pub outward: Vec3,
+}
+
+impl Edge {
+    /// How far a point is beyond the edge, times the edge's length; negative on the face's side.
+    #[inline]
+    pub fn beyond(&self, point: Vec3) -> f32 {
+        self.outward.dot(point - self.from)
     }
 }
 
