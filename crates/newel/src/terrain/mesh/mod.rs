@@ -129,8 +129,8 @@ impl Mesh {
             return Err(MeshError::NoTriangles { given: indices.len() / 3 });
         }
         let dropped = indices.len() / 3 - triangles.len();
-        let tree = build_tree(&triangles);
-        let triangles = tree.primitive_indices.iter().map(|&i| triangles[i as usize]).collect();
+        let mut tree = build_tree(&triangles);
+        let triangles = in_leaf_order(&mut tree, &triangles);
         Ok(Mesh { origin, triangles, tree, body: 0, dropped })
     }
 
@@ -310,7 +310,23 @@ fn build_tree(triangles: &[Triangle]) -> Bvh2 {
         PlocBuilder::with_capacity(boxes.len()).build(PlocSearchDistance::Medium, &boxes, order, SortPrecision::U64, 0);
     ReinsertionOptimizer::default().run(&mut tree, 0.02, None);
     collapse(&mut tree, LEAF, 8.0);
+    // Parents beside their children in memory: a gather walks down one path.
+    tree.reorder_in_stack_traversal_order();
     tree
+}
+
+/// The triangles as the leaves of the tree come along, so that neighbouring leaves lie in neighbouring memory.
+fn in_leaf_order(tree: &mut Bvh2, triangles: &[Triangle]) -> Vec<Triangle> {
+    let mut ordered = Vec::with_capacity(triangles.len());
+    for node in tree.nodes.iter_mut().filter(|n| n.is_leaf()) {
+        let first = node.first_index as usize;
+        node.first_index = ordered.len() as u32;
+        let indices = &tree.primitive_indices[first..first + node.prim_count as usize];
+        ordered.extend(indices.iter().map(|&i| triangles[i as usize]));
+    }
+    // The tree now names the triangles by their new places.
+    tree.primitive_indices = (0..ordered.len() as u32).collect();
+    ordered
 }
 
 #[cfg(test)]
