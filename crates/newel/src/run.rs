@@ -23,7 +23,10 @@ pub(crate) struct Run<'a> {
     pub me: State,
     pub tuning: &'a Tuning,
     pub modifiers: &'a Modifiers,
+    /// What is ground to land on.
     pub limits: Limits,
+    /// What is ground to stay on.
+    pub staying: Limits,
     /// Walls touched so far in this tick.
     pub walls: Walls,
     /// Buttons that went down at this very moment.
@@ -58,6 +61,7 @@ impl<'a> Run<'a> {
             tuning,
             modifiers,
             limits: tuning.limits(),
+            staying: tuning.limits().to_stay(),
             walls: Walls::default(),
             pressed: Buttons::NONE,
             heading: intent.heading,

@@ -9,6 +9,9 @@ use crate::contact::surroundings::{Contact, Surroundings};
 /// The most that are kept; a character wedged among more holds still anyway.
 const MOST: usize = 6;
 
+/// Normals closer than this are one wall: facets that share the edge touched differ by less.
+const ALIKE: f32 = 1e-5;
+
 /// Contacts hit in this tick that still touch.
 #[derive(Clone, Copy, Default)]
 pub(crate) struct Walls {
@@ -16,13 +19,16 @@ pub(crate) struct Walls {
 }
 
 impl Walls {
-    /// Remembers a wall that was hit; one that is known already is brought up to date.
+    /// Remembers a wall that was hit. One known already, or another facet that touches from the very same direction,
+    /// is brought up to date; where there is no room, the one met longest ago gives way.
     pub fn add(&mut self, contact: Contact) {
-        let same = |c: &Contact| c.obstacle == contact.obstacle && c.gathered == contact.gathered;
+        let like = |c: &Contact| (c.normal - contact.normal).length_squared() < ALIKE * ALIKE;
+        let same = |c: &Contact| (c.obstacle == contact.obstacle && c.gathered == contact.gathered) || like(c);
         let place = self.contacts.iter().position(|c| c.as_ref().is_none_or(same));
-        if let Some(place) = place {
-            self.contacts[place] = Some(contact);
+        if place.is_none() {
+            self.contacts.rotate_left(1);
         }
+        self.contacts[place.unwrap_or(MOST - 1)] = Some(contact);
     }
 
     /// Forgets what no longer touches, and what was known by a gather that is gone: a wall is soon met again.

@@ -83,7 +83,7 @@ struct Seen {
 fn hostile_worlds_break_nothing() {
     let mut seen = Seen::default();
     let mut failures = Vec::new();
-    for seed in 0..600 {
+    for seed in std::env::var("SEED").map_or(0, |s| s.parse().unwrap())..600 {
         let mut dice = Dice(seed);
         let (kind, world) = world(&mut dice);
         let far = [0.0, 0.0, 10_000.0][dice.pick(3)];
@@ -106,6 +106,7 @@ fn hostile_worlds_break_nothing() {
             }
             walk.tick(1.0 / rate, intent);
             let gap = walk.gap();
+            if std::env::var("DBH").is_ok() { eprintln!("TICK {tick} gap {gap:.3e} {:?} {:?}", walk.hero.mode, walk.hero.position); }
             seen.ticks += 1;
             seen.deepest = seen.deepest.max(-gap / skin);
             let dropped = walk.events.iter().filter(|e| matches!(e.kind, EventKind::TimeDropped { .. })).count();

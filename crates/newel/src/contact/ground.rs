@@ -77,6 +77,12 @@ pub(crate) struct Limits {
 }
 
 impl Limits {
+    /// The same, as it takes to stay on the ground: a hair more than to land on it, so that what is on the very limit
+    /// is one or the other and not both by turns.
+    pub fn to_stay(self) -> Limits {
+        Limits { least_up: self.least_up - 1e-4, overhang: self.overhang * 1.002, ..self }
+    }
+
     pub fn walkable(&self, normal: Vec3, up: Vec3) -> bool {
         // A slope of exactly the limit is walkable, rounding or not.
         normal.dot(up) >= self.least_up - 2e-6
@@ -266,7 +272,8 @@ impl Surroundings<'_> {
                 }
             }
             if covered >= 1.0 || covered == before {
-                return covered.min(1.0);
+                // Not over it at all: it is followed as one of several, and where it ends tells nothing.
+                return if covered > 0.0 { covered.min(1.0) } else { 1.0 };
             }
         }
     }
@@ -276,7 +283,7 @@ impl Surroundings<'_> {
         let mut planes = Planes::default();
         for contact in self.contacts.iter().filter(|c| c.gap <= reach) {
             // Facets that share an edge touch with all but the same normal: that is one side, not two.
-            planes.add_unless_like(contact.normal.as_dvec3(), 0.9999);
+            planes.add_unless_like(contact.normal.as_dvec3(), 0.015);
         }
         planes.admissible(-self.up.as_dvec3()).length() < 1e-2
     }

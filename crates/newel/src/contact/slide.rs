@@ -2,8 +2,8 @@
 
 use glam::DVec3;
 
-/// Planes closer in direction than this cosine are one plane: single precision tells no more apart.
-const SAME_PLANE: f64 = 1.0 - 5e-11;
+/// Normals closer than this are one plane: single precision tells no more apart.
+const SAME_PLANE: f64 = 1e-5;
 /// A velocity that enters a plane by less than this part of its length grazes it: two facets that share the edge
 /// touched give normals that differ by as much, and must not make a crease that catches.
 const GRAZING: f64 = 1e-5;
@@ -24,9 +24,9 @@ impl Planes {
         self.add_unless_like(normal, SAME_PLANE);
     }
 
-    /// The same, but planes closer in direction than this cosine count as one.
-    pub fn add_unless_like(&mut self, normal: DVec3, cosine: f64) {
-        let known = self.normals[..self.count].iter().any(|n| n.dot(normal) > cosine);
+    /// The same, but normals closer than `apart` count as one.
+    pub fn add_unless_like(&mut self, normal: DVec3, apart: f64) {
+        let known = self.normals[..self.count].iter().any(|n| (*n - normal).length_squared() < apart * apart);
         if !known && self.count < Planes::MOST {
             self.normals[self.count] = normal;
             self.count += 1;

@@ -192,10 +192,10 @@ impl Search<'_> {
         })
     }
 
-    /// How deep a gap that is `start` at first may become: the tolerance, and hardly deeper where it is deeper already,
-    /// so that pressing into a wedge for ever never creeps in.
+    /// How deep a gap that is `start` at first may become: to the tolerance, or by about half of it where it is that
+    /// deep already. Whatever closes further is stopped, and set back by more than that.
     fn level(&self, start: f32) -> f32 {
-        if start > -self.tolerance { -self.tolerance } else { start - 0.1 * self.tolerance }
+        (-self.tolerance).min(start - 0.6 * self.tolerance)
     }
 
     fn advance(

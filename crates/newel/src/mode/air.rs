@@ -12,6 +12,9 @@ use crate::motion::Ramp;
 use crate::outcome::EventKind;
 use crate::run::Run;
 
+/// On a slope too steep to stand on, steering that is closer than this to its end, seconds, has ended.
+const SETTLED: f64 = 1.0 / 120.0;
+
 /// Moves through the air for at most `span` seconds; returns the seconds used.
 pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     let up = run.up();
@@ -76,7 +79,10 @@ fn steering(run: &Run<'_>, velocity: DVec3) -> Ramp {
     for away in run.walls.leaning_flat(run.me.up).filter(|m| wish.dot(*m) <= 0.0) {
         target += away * (flat - target).dot(away);
     }
-    Ramp::new(flat, target, run.rate(wish, air.acceleration, air.deceleration))
+    let ramp = Ramp::new(flat, target, run.rate(wish, air.acceleration, air.deceleration));
+    // On a slope steering and sliding never quite agree: what is all but steered is left to slide.
+    let settled = run.walls.leaning(run.me.up).is_some() && ramp.duration() < SETTLED;
+    if settled { Ramp::new(flat, flat, 0.0) } else { ramp }
 }
 
 fn gravity(run: &Run<'_>) -> f64 {

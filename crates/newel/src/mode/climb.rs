@@ -16,11 +16,11 @@ const PROBES: [f32; 4] = [0.25, 0.5, 0.75, 1.0];
 /// Returns the seconds used, or `None`, with nothing changed, where there is no step to take.
 pub(super) fn climb(run: &mut Run<'_>, contact: &Contact, ramp: &Ramp, rest: f64) -> Option<f64> {
     let into = direction(flatten(-contact.normal, run.me.up))?;
-    if run.limits.step <= 0.0 || ramp.start().dot(into.as_dvec3()) <= 0.0 {
+    if run.staying.step <= 0.0 || ramp.start().dot(into.as_dvec3()) <= 0.0 {
         return None;
     }
     let from = run.near.place;
-    let used = match run.near.rim_of(contact, &run.limits) {
+    let used = match run.near.rim_of(contact, &run.staying) {
         Some(tread) => onto_tread(run, contact, into, tread, ramp, rest),
         None => over_blunt(run, into, ramp, rest),
     };
@@ -33,7 +33,7 @@ pub(super) fn climb(run: &mut Run<'_>, contact: &Contact, ramp: &Ramp, rest: f64
 /// The most the feet may rise now: the step height, measured from what carries them.
 fn most_rise(run: &Run<'_>) -> f32 {
     let below = (run.near.place - run.me.ground.point).dot(run.up()) as f32;
-    run.limits.step - below + 2.0 * TOUCHING * run.near.shape.tolerance()
+    run.staying.step - below + 2.0 * TOUCHING * run.near.shape.tolerance()
 }
 
 /// Over the sharp rim of a tread: the foot rolls up onto it as far as the time goes, if there is room on top.
@@ -44,10 +44,9 @@ fn onto_tread(run: &mut Run<'_>, contact: &Contact, into: Vec3, tread: Vec3, ram
         return None;
     }
     let clearance = 2.0 * TOUCHING * run.near.shape.tolerance();
-    let raise = height.max(0.0) + clearance;
-    raised(run, raise)?;
+    let raise = raised(run, height.max(0.0) + clearance)?;
     // Room on top: as far as it takes to stand firmly.
-    let over = flatten(contact.point - run.near.local(), up).length() - run.limits.overhang;
+    let over = flatten(contact.point - run.near.local(), up).length() - run.staying.overhang;
     if over > 0.0 {
         let lifted = run.near.place;
         if run.near.push(into * over).1.is_some() {
@@ -64,7 +63,7 @@ fn over_blunt(run: &mut Run<'_>, into: Vec3, ramp: &Ramp, rest: f64) -> Option<f
     let raise = most_rise(run);
     let base = run.near.place;
     let highest = base.dot(run.up()) + f64::from(raise);
-    raised(run, raise)?;
+    let raise = raised(run, raise)?;
     let lifted = run.near.place;
     for probe in PROBES {
         run.near.place = lifted;
@@ -73,7 +72,7 @@ fn over_blunt(run: &mut Run<'_>, into: Vec3, ramp: &Ramp, rest: f64) -> Option<f
             return None;
         }
         if run.near.push(run.me.up * -raise).1.is_some() {
-            let found = run.near.ground(&run.limits);
+            let found = run.near.ground(&run.staying);
             let rise = (run.near.place - base).dot(run.up()) as f32;
             // What is stepped on counts, not how far the round of the foot has come up beside it.
             if found.is_firm() && found.ground.point.dot(run.up()) <= highest {
@@ -91,18 +90,20 @@ fn over_blunt(run: &mut Run<'_>, into: Vec3, ramp: &Ramp, rest: f64) -> Option<f
     None
 }
 
-fn raised(run: &mut Run<'_>, raise: f32) -> Option<()> {
-    if raise <= 0.0 {
-        return None;
-    }
-    run.near.push(run.me.up * raise).1.is_none().then_some(())
+/// Rises by `raise`, or as far as there is room; returns how far.
+fn raised(run: &mut Run<'_>, raise: f32) -> Option<f32> {
+    let free = if raise > 0.0 { run.near.push(run.me.up * raise).0 * raise } else { 0.0 };
+    (free > 4.0 * run.near.shape.tolerance()).then_some(free)
 }
 
 /// From a raised pose: forward over the tread as far as the time goes, then down onto what carries.
 fn roll_on(run: &mut Run<'_>, raise: f32, tread: Vec3, ramp: &Ramp, rest: f64) -> Option<f64> {
     let up = run.me.up;
     let path = follow(ramp, tread, up, piece(run, ramp, rest));
-    let used = run.near.sweep(&path).0;
+    let (used, hit) = run.near.sweep(&path);
+    if let Some(wall) = hit {
+        run.walls.add(wall);
+    }
     if used <= 0.0 {
         return None;
     }

@@ -65,14 +65,14 @@ pub(super) fn stand_on(run: &mut Run<'_>, found: &Decision) {
 
 /// Ground that carries, here or at most a step below; moves down to it. `None`, unmoved, where there is none.
 pub(super) fn settle_down(run: &mut Run<'_>) -> Option<Decision> {
-    let touching = run.near.ground(&run.limits);
+    let touching = run.near.ground(&run.staying);
     if touching.is_firm() && touching.gap.abs() <= 2.0 * run.near.shape.tolerance() {
         return Some(touching);
     }
     let from = run.near.place;
-    let down = run.me.up * -(run.limits.step + run.near.shape.skin());
+    let down = run.me.up * -(run.staying.step + run.near.shape.skin());
     if run.near.push(down).1.is_some() {
-        let found = run.near.ground(&run.limits);
+        let found = run.near.ground(&run.staying);
         if found.is_firm() {
             return Some(found);
         }

@@ -68,7 +68,7 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
 /// From rest, what is touched already is known before the first move: pressed into a corner nothing moves at all.
 fn lean_on(run: &mut Run<'_>) {
     run.near.touch(TOUCHING * run.near.shape.tolerance());
-    let (limits, up) = (run.limits, run.me.up);
+    let (limits, up) = (run.staying, run.me.up);
     let steep = run.near.contacts.iter().filter(|c| !limits.walkable(c.normal, up));
     steep.for_each(|contact| run.walls.add(*contact));
 }
@@ -101,7 +101,7 @@ fn until_the_bend(run: &Run<'_>, ramp: &Ramp, path: Path) -> Path {
 
 /// Standing still: nothing is written while the ground carries and is within half a skin of where it should be.
 fn stand(run: &mut Run<'_>, span: f64) -> f64 {
-    let decision = run.near.ground_within(&run.limits, 0.5 * run.near.shape.skin());
+    let decision = run.near.ground_within(&run.staying, 0.5 * run.near.shape.skin());
     if decision.is_firm() {
         run.me.ground = decision.ground;
         return span;
@@ -119,7 +119,7 @@ fn stand(run: &mut Run<'_>, span: f64) -> f64 {
 /// Something is in the way: a surface to walk on, a step to take, or a wall.
 fn meet(run: &mut Run<'_>, contact: &Contact, rest: f64) -> f64 {
     let flat = flat_velocity(run.me.velocity, run.up());
-    let here = run.near.ground(&run.limits);
+    let here = run.near.ground(&run.staying);
     let slope = main_slope(&here.footholds, flat, run);
     if here.is_firm() && passes(run, contact, flat, slope) {
         run.me.ground = here.ground;
@@ -129,7 +129,7 @@ fn meet(run: &mut Run<'_>, contact: &Contact, rest: f64) -> f64 {
     if let Some(used) = climb::climb(run, contact, &walking(run), rest) {
         return used;
     }
-    if run.limits.walkable(contact.normal, run.me.up) && passes(run, contact, flat, contact.normal) {
+    if run.staying.walkable(contact.normal, run.me.up) && passes(run, contact, flat, contact.normal) {
         walk_along(run, flat, contact.normal);
         return 0.0;
     }
@@ -158,7 +158,7 @@ fn settle(run: &mut Run<'_>, from: DVec3, path: &Path, used: f64) -> f64 {
         return lose_ground(run, path, decision, left);
     };
     let drop = (run.near.place - before).dot(run.up()) as f32;
-    if drop.abs() > 0.1 * run.limits.step {
+    if drop.abs() > 0.1 * run.staying.step {
         run.stepped(drop);
     }
     stand_on(run, &found);
@@ -183,8 +183,8 @@ fn last_support(run: &mut Run<'_>, from: DVec3, path: &Path, used: f64) -> (f64,
     }
     // What is there instead, to say why: an edge with too little on it, something steep, or nothing.
     run.near.place = from + path.at(lost);
-    run.near.push(run.me.up * -run.limits.step);
-    let after = run.near.ground(&run.limits);
+    run.near.push(run.me.up * -run.staying.step);
+    let after = run.near.ground(&run.staying);
     run.near.place = place;
     (held, after)
 }

@@ -15,13 +15,16 @@ pub(crate) struct Ramp {
     duration: f64,
 }
 
+/// Velocities closer than this, m/s, are the same.
+const THERE: f64 = 2e-5;
+
 impl Ramp {
     /// The ramp from `from` to `to`; a rate without limit gets there at once.
     pub fn new(from: DVec3, to: DVec3, rate: f64) -> Ramp {
         let apart = to - from;
         let length = apart.length();
-        // What is closer than a micrometre a second is there: smaller differences are rounding, not motion.
-        if length <= 1e-6 || rate.is_infinite() {
+        // What is closer than this is there: against walls, smaller differences are rounding and no motion.
+        if length <= THERE || rate.is_infinite() {
             return Ramp { from: to, to, way: DVec3::ZERO, rate: 0.0, duration: 0.0 };
         }
         Ramp { from, to, way: apart / length, rate, duration: if rate > 0.0 { length / rate } else { f64::INFINITY } }
