@@ -23,7 +23,9 @@ fn main() {
     if std::env::args().nth(1).as_deref() == Some("profile") {
         return profile();
     }
-    println!("ticks of 1/60 s against 2 m down-rays, medians of {BATCH}-site batches, {SITES} sites, {PASSES} passes\n");
+    println!(
+        "ticks of 1/60 s against 2 m down-rays, medians of {BATCH}-site batches, {SITES} sites, {PASSES} passes\n"
+    );
     println!("{:<34}{:>10}{:>10}{:>9}{:>9}", "", "tick ns", "ray ns", "ratio", "facets");
     for side in [23, 256, 724] {
         let land = Land::new(side, 0.0);

@@ -18,6 +18,9 @@ use crate::walls::Walls;
 /// What varies with place is sampled this often, seconds of the character's own clock, at every tick rate.
 const GRID: f64 = 1.0 / 120.0;
 
+/// After this many landings in one tick it stays in the air for the rest of it.
+const MOST_LANDINGS: u8 = 4;
+
 pub(crate) struct Run<'a> {
     pub near: Surroundings<'a>,
     pub me: State,
@@ -29,6 +32,8 @@ pub(crate) struct Run<'a> {
     pub staying: Limits,
     /// Walls touched so far in this tick.
     pub walls: Walls,
+    /// Landings so far in this tick.
+    landings: u8,
     /// Buttons that went down at this very moment.
     pub pressed: Buttons,
     heading: Heading,
@@ -63,6 +68,7 @@ impl<'a> Run<'a> {
             limits: tuning.limits(),
             staying: tuning.limits().to_stay(),
             walls: Walls::default(),
+            landings: 0,
             pressed: Buttons::NONE,
             heading: intent.heading,
             view: intent.view,
@@ -195,6 +201,13 @@ impl<'a> Run<'a> {
     }
 
     // --- what modes ask ---------------------------------------------------------------------------------------
+
+    /// Whether it may land once more in this tick: between surfaces that carry only just and not quite, landing and
+    /// slipping would take turns for ever.
+    pub fn may_land(&mut self) -> bool {
+        self.landings += 1;
+        self.landings <= MOST_LANDINGS
+    }
 
     /// Seconds of the tick that are left.
     pub fn time_left(&self) -> f64 {

@@ -80,7 +80,6 @@ impl<'a> Tick<'a> {
             let span = run.time_to_change();
             let used = mode::advance(&mut run, span);
             run.pass(used, span);
-            if splits > 150 && std::env::var("DBG").is_ok() { eprintln!("DBG {splits} used {used:.3e} of {span:.3e} {:?} v {:?} sup {:?} n {:?} walls {:?}", run.me.mode, run.me.velocity, run.me.ground.support, run.me.ground.normal, run.walls.in_air(run.me.up).normals().iter().map(|n| n.as_vec3()).collect::<Vec<_>>()); if splits == 158 { std::process::exit(0); } }
         }
         let (state, stepped, cut) = run.finish();
         character.state = state;

@@ -71,7 +71,8 @@ impl Room {
     }
 
     fn spawn(&self, tuning: &Tuning) -> Option<Character> {
-        let middle = self.triangles.iter().map(|t| (t[0] + t[1] + t[2]) / 3.0).sum::<DVec3>() / self.triangles.len() as f64;
+        let middle =
+            self.triangles.iter().map(|t| (t[0] + t[1] + t[2]) / 3.0).sum::<DVec3>() / self.triangles.len() as f64;
         let hero = Character::spawn(&self.mesh, tuning, middle - DVec3::Y * 0.9).ok()?;
         self.holds(hero.position + DVec3::Y * 0.9).then_some(hero)
     }
@@ -104,10 +105,14 @@ fn a_million_fast_moves_in_closed_rooms_let_nothing_out() {
             let tick = Tick { number, terrain: &room.mesh, tuning: &tuning, modifiers: &Modifiers::default(), dt };
             let intent = Intent::toward(dice.direction().as_vec3());
             let before = hero;
-            tick.step(&mut work, &mut hero, &intent, &[Command::Launch { velocity, add: false }]).expect("a valid tick");
+            tick.step(&mut work, &mut hero, &intent, &[Command::Launch { velocity, add: false }])
+                .expect("a valid tick");
             let clearance = room.clearance(&hero, &tuning);
             deepest = deepest.min(clearance - 0.3);
-            assert!(clearance > 0.3 - skin, "seed {seed} move {number}: {clearance}, from {before:?} at {velocity} for {dt}");
+            assert!(
+                clearance > 0.3 - skin,
+                "seed {seed} move {number}: {clearance}, from {before:?} at {velocity} for {dt}"
+            );
             assert!(room.holds(hero.position + DVec3::Y * 0.9), "seed {seed} move {number}: out of the room");
             moves += 1;
         }
@@ -135,7 +140,13 @@ fn a_slit_a_tenth_of_a_millimetre_too_narrow_refuses_and_one_as_much_wider_lets_
                 let mut work = Workspace::new();
                 let ahead = Vec3::new(cos as f32, 0.0, sin as f32);
                 for number in 0..240 {
-                    let tick = Tick { number, terrain: &mesh, tuning: &tuning, modifiers: &Modifiers::default(), dt: 1.0 / 60.0 };
+                    let tick = Tick {
+                        number,
+                        terrain: &mesh,
+                        tuning: &tuning,
+                        modifiers: &Modifiers::default(),
+                        dt: 1.0 / 60.0,
+                    };
                     tick.step(&mut work, &mut hero, &Intent::toward(ahead), &[]).unwrap();
                 }
                 let gone = hero.position.x * cos + hero.position.z * sin;

@@ -153,7 +153,12 @@ fn planes_a_hundredth_of_a_degree_apart_and_wedges_hold_still() {
     let world = World::new()
         .floor(30.0, 0.0)
         .quad(p(1.0, 0.0, -9.0), p(1.0, 3.0, -9.0), p(1.0, 3.0, 0.0), p(1.0, 0.0, 0.0))
-        .quad(p(1.0, 0.0, 0.0), p(1.0, 3.0, 0.0), p(1.0 - 9.0 * lean.tan(), 3.0, 9.0), p(1.0 - 9.0 * lean.tan(), 0.0, 9.0));
+        .quad(
+            p(1.0, 0.0, 0.0),
+            p(1.0, 3.0, 0.0),
+            p(1.0 - 9.0 * lean.tan(), 3.0, 9.0),
+            p(1.0 - 9.0 * lean.tan(), 0.0, 9.0),
+        );
     for rate in [30.0, 60.0, 240.0] {
         let mut walk = Walk::new(world.clone(), Tuning::walker(), [0.5, 0.0, -4.0]);
         let heading = Vec3::new(0.5, 0.0, 1.0);
@@ -162,9 +167,8 @@ fn planes_a_hundredth_of_a_degree_apart_and_wedges_hold_still() {
         assert!((walk.hero.velocity.length() - along).abs() < 1e-3, "{rate} Hz: {}", walk.hero.velocity);
     }
     // Pressed for a minute into a narrowing gap under a sloping roof: it stays put and never sinks in.
-    let gap = World::new()
-        .floor(30.0, 0.0)
-        .quad(p(0.0, 2.4, -5.0), p(0.0, 2.4, 5.0), p(6.0, 0.9, 5.0), p(6.0, 0.9, -5.0));
+    let gap =
+        World::new().floor(30.0, 0.0).quad(p(0.0, 2.4, -5.0), p(0.0, 2.4, 5.0), p(6.0, 0.9, 5.0), p(6.0, 0.9, -5.0));
     let mut walk = Walk::new(gap, Tuning::walker(), [1.0, 0.0, 0.0]);
     walk.go(1.0 / 60.0, 3.0, Intent::toward(Vec3::X));
     let held = walk.hero.position;

@@ -134,7 +134,6 @@ impl<'a> Surroundings<'a> {
             return None;
         };
         let time = f64::from(hit.time).min(path.span);
-        if std::env::var("DBH").is_ok() { let before = match hit.obstacle { Obstacle::Facet(i) => to_facet(&core, &self.patch.facets[i]).distance - core.radius, _ => 0.0 }; eprintln!("   HIT t {time:.3e} span {:.3e} g0 {before:.2e} g1 {:.2e} n {:?} feat {:?} v.n {:.3e} |v| {:.3e} {:?}", path.span, hit.closest.distance-core.radius, hit.closest.normal, hit.closest.feature, path.velocity_at(time).as_vec3().dot(hit.closest.normal), path.velocity.length(), hit.obstacle); }
         let contact = self.contact_of(&core, &hit);
         self.place += path.at(time);
         // The touch was found just under the surface, within the tolerance: stand on it, not in it.

@@ -64,7 +64,7 @@ fn held_up(run: &mut Run<'_>) -> Option<Decision> {
     if run.me.velocity.dot(run.up()) > 0.0 {
         return None;
     }
-    Some(run.near.ground(&run.limits)).filter(Decision::is_firm)
+    Some(run.near.ground(&run.limits)).filter(|found| found.is_firm() && run.may_land())
 }
 
 /// The ramp of the velocity across toward the wish, no part of which pushes into a wall.
@@ -95,7 +95,7 @@ fn touched(run: &mut Run<'_>, contact: &Contact, later: f64) {
     let leaning = contact.normal.dot(run.me.up);
     if leaning > 1e-3 {
         let decision = run.near.ground(&run.limits);
-        if decision.is_firm() {
+        if decision.is_firm() && run.may_land() {
             return touch_down(run, &decision, later);
         }
         run.me.ground = decision.ground;

@@ -1,14 +1,18 @@
 //! Steps: up, forward, down, and only if it ends on walkable ground no higher than the step height.
 
-use glam::Vec3;
+use glam::{DVec3, Vec3};
 
 use super::footwork::{follow, lift, piece, settle_down, stand_on};
 use crate::contact::ground::TOUCHING;
 use crate::contact::surroundings::Contact;
+use crate::contact::sweep::Path;
 use crate::math::{direction, flatten};
 use crate::motion::Ramp;
 use crate::run::Run;
+use crate::walls::Walls;
 
+/// Walls slid along in one step, at most.
+const MOST_SLIDES: usize = 3;
 /// How far beyond a blunt obstacle a footing is looked for, in parts of the radius, nearest first.
 const PROBES: [f32; 4] = [0.25, 0.5, 0.75, 1.0];
 
@@ -99,11 +103,7 @@ fn raised(run: &mut Run<'_>, raise: f32) -> Option<f32> {
 /// From a raised pose: forward over the tread as far as the time goes, then down onto what carries.
 fn roll_on(run: &mut Run<'_>, raise: f32, tread: Vec3, ramp: &Ramp, rest: f64) -> Option<f64> {
     let up = run.me.up;
-    let path = follow(ramp, tread, up, piece(run, ramp, rest));
-    let (used, hit) = run.near.sweep(&path);
-    if let Some(wall) = hit {
-        run.walls.add(wall);
-    }
+    let used = forward(run, tread, ramp, piece(run, ramp, rest));
     if used <= 0.0 {
         return None;
     }
@@ -114,4 +114,25 @@ fn roll_on(run: &mut Run<'_>, raise: f32, tread: Vec3, ramp: &Ramp, rest: f64) -
     run.me.velocity = lift(ramp.at(used), run.me.ground.normal, up);
     stand_on(run, &found);
     Some(used)
+}
+
+/// Moves along the ramp over a slope for at most `span` seconds, sliding along what is met; returns the seconds used.
+/// The velocity is left to whoever meets it next: what is slid along here may be the next step to take.
+fn forward(run: &mut Run<'_>, slope: Vec3, ramp: &Ramp, span: f64) -> f64 {
+    let up = run.me.up;
+    let (mut used, hit) = run.near.sweep(&follow(ramp, slope, up, span));
+    let mut met = hit;
+    let mut walls = Walls::default();
+    for _ in 0..MOST_SLIDES {
+        let Some(contact) = met else { break };
+        walls.add(contact);
+        let flat = walls.on_ground(slope, up).admissible(ramp.at(used));
+        let rest = Path { velocity: lift(flat, slope, up), rate: DVec3::ZERO, span: span - used };
+        if flat == DVec3::ZERO {
+            break;
+        }
+        let (more, hit) = run.near.sweep(&rest);
+        (used, met) = (used + more, hit);
+    }
+    used
 }

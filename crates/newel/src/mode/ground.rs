@@ -65,6 +65,9 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     settle(run, from, &path, used)
 }
 
+/// Pressed against a wall, a ramp closer than this to its end, seconds, has ended.
+const ARRIVED: f64 = 1e-3;
+
 /// From rest, what is touched already is known before the first move: pressed into a corner nothing moves at all.
 fn lean_on(run: &mut Run<'_>) {
     run.near.touch(TOUCHING * run.near.shape.tolerance());
@@ -80,7 +83,11 @@ fn walking(run: &Run<'_>) -> Ramp {
     let wish = run.wish();
     let rate = run.rate(wish, ground.acceleration, ground.deceleration);
     let flat = planes.admissible(flat_velocity(run.me.velocity, run.up()));
-    Ramp::new(flat, planes.admissible(wish), rate)
+    let target = planes.admissible(wish);
+    let ramp = Ramp::new(flat, target, rate);
+    // Along a wall the target turns a little with every piece of way: chasing its last millisecond gets nowhere.
+    let arrived = !planes.normals().is_empty() && ramp.duration() < ARRIVED;
+    if arrived { Ramp::new(target, target, rate) } else { ramp }
 }
 
 /// Cuts the path where the surface underfoot bends away, so that the walk turns with it there at every tick rate.

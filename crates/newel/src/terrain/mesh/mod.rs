@@ -123,7 +123,17 @@ impl Mesh {
             let off = |p: Vec3| normal.as_dvec3().dot(p.as_dvec3() - a.as_dvec3()).abs();
             let uneven = off(b).max(off(c)) as f32;
             let corners = topology.corners(id);
-            triangles.push(Triangle { a, b, c, normal, uneven, id: id as u32, surface: 0, corners, large: reach > LARGE });
+            triangles.push(Triangle {
+                a,
+                b,
+                c,
+                normal,
+                uneven,
+                id: id as u32,
+                surface: 0,
+                corners,
+                large: reach > LARGE,
+            });
         }
         if triangles.is_empty() {
             return Err(MeshError::NoTriangles { given: indices.len() / 3 });

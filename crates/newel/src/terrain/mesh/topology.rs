@@ -185,7 +185,11 @@ mod tests {
         let v = [DVec3::ZERO, DVec3::X, DVec3::X + DVec3::Z, DVec3::new(0.0, 1.0, 1.0)];
         assert_eq!(Topology::new(&v, &[0, 1, 2, 0, 2, 3], EXACT).corners(0), 7, "the diagonal is folded");
         let flap = [DVec3::ZERO, DVec3::X, DVec3::X + DVec3::Z, DVec3::new(0.9, 0.0, 0.5)];
-        assert_eq!(Topology::new(&flap, &[0, 1, 2, 0, 2, 3], EXACT).corners(0), 7, "the second lies back over the first");
+        assert_eq!(
+            Topology::new(&flap, &[0, 1, 2, 0, 2, 3], EXACT).corners(0),
+            7,
+            "the second lies back over the first"
+        );
         let copies = [DVec3::ZERO, DVec3::X, DVec3::X + DVec3::Z, DVec3::ZERO, DVec3::X + DVec3::Z, DVec3::Z];
         assert_eq!(Topology::new(&copies, &[0, 1, 2, 3, 4, 5], EXACT).corners(0), 0b011);
     }
