@@ -198,3 +198,44 @@ fn pressing_along_a_wall_keeps_the_speed_along_it_and_a_corner_holds_still() {
     assert_eq!(walk.hero.position, held);
     assert_eq!(walk.hero.velocity, DVec3::ZERO);
 }
+
+#[test]
+fn stairs_of_any_make_at_any_angle_cost_no_speed() {
+    let mut failures = Vec::new();
+    for seed in 0..400 {
+        let mut dice = common::oracle::Dice(seed);
+        let mut values = *Tuning::walker().values();
+        values.size.radius = dice.between(0.15, 0.45) as f32;
+        values.ground.step = dice.between(0.2, 0.5) as f32;
+        values.ground.speed = dice.between(1.0, 8.0) as f32;
+        values.ground.acceleration = 1e5;
+        let tuning = Tuning::new(values).unwrap();
+        // As steep as a ship's companionway, no steeper.
+        let tread = dice.between(0.2, 0.7);
+        let rise = dice.between(0.02, (f64::from(values.ground.step) - 0.002).min(tread));
+        let angle = dice.between(-1.2, 1.2);
+        let rate = SIX_RATES[dice.pick(6)];
+        let world = World::new().floor(90.0, 0.0).stairs(1.0, rise, tread, 40, 40.0);
+        let mut walk = Walk::new(world, tuning, [0.0; 3]);
+        let speed = f64::from(values.ground.speed);
+        let seconds = ((0.7 + tread * 25.0) / (speed * angle.cos())).min(6.0);
+        let intent = Intent::toward(Vec3::new(angle.cos() as f32, 0.0, angle.sin() as f32));
+        let ticks = (seconds * rate).ceil();
+        for tick in 0..ticks as u64 {
+            walk.tick(1.0 / rate, intent);
+            if walk.hero.mode != Mode::Ground {
+                failures.push(format!("seed {seed}: airborne at tick {tick}, {:?}", walk.events.last()));
+                break;
+            }
+        }
+        let flat = walk.hero.position.x.hypot(walk.hero.position.z);
+        let lost = speed * ticks / rate - flat;
+        if lost.abs() > 0.02 {
+            failures.push(format!(
+                "seed {seed}: {lost:.3} m of {flat:.2} lost; rise {rise:.3} tread {tread:.3} radius {:.3} step {:.3} {speed:.1} m/s {rate} Hz at {angle:.2}",
+                values.size.radius, values.ground.step
+            ));
+        }
+    }
+    assert!(failures.is_empty(), "{} of 400:\n{}", failures.len(), failures[..failures.len().min(30)].join("\n"));
+}

@@ -206,10 +206,19 @@ impl Surroundings<'_> {
         if over <= limits.overhang {
             return Some((Support::Edge, normal));
         }
-        let feet = self.local();
-        let depth = (feet - contact.point).dot(up) + limits.step + TOUCHING * self.shape.tolerance();
-        let lower = self.face_below(feet, depth, |n| limits.walkable(n, up));
-        Some((if lower { Support::Edge } else { Support::Slipping }, normal))
+        let support = if self.has_step_below(contact, limits) { Support::Edge } else { Support::Slipping };
+        Some((support, normal))
+    }
+
+    /// True where there is walkable ground no more than a step below an edge that is stood on: below the foot's middle,
+    /// or between there and the edge. On stairs a foot may rest on a rim wherever it is; over a drop it may not.
+    fn has_step_below(&self, contact: &Contact, limits: &Limits) -> bool {
+        let touch = TOUCHING * self.shape.tolerance();
+        let under = flatten(self.core().low - contact.point, self.up);
+        [1.0, 0.67, 0.33, 0.05].into_iter().any(|part| {
+            let from = contact.point + under * part - self.up * (2.0 * touch);
+            self.face_below(from, limits.step, |n| limits.walkable(n, self.up))
+        })
     }
 
     /// True where an edge touched lies in a face that is stood on: past a bend the surface left behind still touches

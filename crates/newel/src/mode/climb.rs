@@ -116,15 +116,15 @@ fn roll_on(run: &mut Run<'_>, raise: f32, tread: Vec3, ramp: &Ramp, rest: f64) -
     Some(used)
 }
 
-/// Moves along the ramp over a slope for at most `span` seconds, sliding along what is met; returns the seconds used.
-/// The velocity is left to whoever meets it next: what is slid along here may be the next step to take.
+/// Moves along the ramp over a slope for at most `span` seconds; returns the seconds used. Slides along walls, and stops
+/// at what may be the next step.
 fn forward(run: &mut Run<'_>, slope: Vec3, ramp: &Ramp, span: f64) -> f64 {
     let up = run.me.up;
     let (mut used, hit) = run.near.sweep(&follow(ramp, slope, up, span));
     let mut met = hit;
     let mut walls = Walls::default();
     for _ in 0..MOST_SLIDES {
-        let Some(contact) = met else { break };
+        let Some(contact) = met.filter(|c| !may_be_stepped_over(run, c)) else { break };
         walls.add(contact);
         let flat = walls.on_ground(slope, up).admissible(ramp.at(used));
         let rest = Path { velocity: lift(flat, slope, up), rate: DVec3::ZERO, span: span - used };
@@ -135,4 +135,14 @@ fn forward(run: &mut Run<'_>, slope: Vec3, ramp: &Ramp, span: f64) -> f64 {
         (used, met) = (used + more, hit);
     }
     used
+}
+
+/// True where there is room to go on over what was met, a step height up: then it is no wall.
+fn may_be_stepped_over(run: &mut Run<'_>, contact: &Contact) -> bool {
+    let Some(into) = direction(flatten(-contact.normal, run.me.up)) else { return false };
+    let here = run.near.place;
+    run.near.push(run.me.up * run.staying.step);
+    let free = run.near.push(into * (PROBES[0] * run.near.shape.radius)).1.is_none();
+    run.near.place = here;
+    free
 }
