@@ -24,8 +24,8 @@ pub struct Spawn {
 impl Spawn {
     /// Feet at `position`, +Y up, looking along -Z.
     #[must_use]
-    pub fn at(position: DVec3) -> Spawn {
-        Spawn { position, up: Vec3::Y, facing: Vec3::NEG_Z }
+    pub fn at(position: impl Into<DVec3>) -> Spawn {
+        Spawn { position: position.into(), up: Vec3::Y, facing: Vec3::NEG_Z }
     }
 
     /// The same with another up, such as `Vec3::Z`.
@@ -48,7 +48,7 @@ impl From<DVec3> for Spawn {
 }
 impl From<[f64; 3]> for Spawn {
     fn from(position: [f64; 3]) -> Spawn {
-        Spawn::at(DVec3::from_array(position))
+        Spawn::at(position)
     }
 }
 

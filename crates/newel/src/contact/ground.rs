@@ -263,28 +263,48 @@ impl Surroundings<'_> {
     }
 
     /// The part of `way`, 0 to 1, over which the foot that touches the surface with this normal stays on it, or on
-    /// what continues it flatly: where it ends is where the surface bends away underfoot.
-    pub fn support_end(&self, normal: Vec3, way: Vec3) -> f32 {
+    /// what continues it flatly: where it ends is where the surface bends away underfoot. And the facet it is over then.
+    pub fn support_end(&self, normal: Vec3, way: Vec3) -> (f32, Option<usize>) {
         let foot = self.core().low - normal * self.shape.radius;
         let length = way.length();
         let seam = 2.0 * TOUCHING * self.shape.tolerance() / length;
-        let mut covered = 0.0;
+        let (mut covered, mut last) = (0.0, None);
         loop {
             let before = covered;
-            for facet in &self.patch.facets {
+            for (index, facet) in self.patch.facets.iter().enumerate() {
                 let flat = facet.normal.dot(normal).abs() > CONTINUES;
                 if flat && facet.height_of(foot).abs() < TOUCHING * self.shape.tolerance() + length * 0.02 {
                     let (from, to) = span_over(facet, foot, way);
                     if from <= covered + seam && to > covered {
-                        covered = to;
+                        (covered, last) = (to, Some(index));
                     }
                 }
             }
             if covered >= 1.0 || covered == before {
                 // Not over it at all: it is followed as one of several, and where it ends tells nothing.
-                return if covered > 0.0 { covered.min(1.0) } else { 1.0 };
+                return if covered > 0.0 { (covered.min(1.0), last) } else { (1.0, None) };
             }
         }
+    }
+
+    /// The same ground as before, further on: where the foot is over the inside of this facet and exactly on it. Asks
+    /// nothing of other facets, so only good after a free move along a surface that this facet continues.
+    pub fn still_on(&self, index: usize, limits: &Limits) -> Option<Decision> {
+        let facet = &self.patch.facets[index];
+        let low = self.core().low;
+        let height = facet.height_of(low);
+        let normal = facet.normal * height.signum();
+        let gap = height.abs() - self.shape.radius;
+        let exact = gap.abs() <= 2.0 * self.shape.tolerance() && limits.walkable(normal, self.up);
+        if !exact || facet.edges().iter().any(|edge| edge.beyond(low) > 0.0) {
+            return None;
+        }
+        let point = self.patch.origin() + (low - normal * height.abs()).as_dvec3();
+        let body = self.patch.bodies[usize::from(facet.body)].id;
+        let ground = Ground { point, normal, surface: facet.surface, support: Support::Firm, body };
+        let mut footholds = Footholds::default();
+        footholds.add(normal);
+        Some(Decision { ground, footholds, gap })
     }
 
     /// True where the touched surfaces leave no way down.

@@ -54,15 +54,22 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
 
     let span = piece(run, &ramp, span);
     let path = follow(&ramp, slope, up, span);
-    let path = until_the_bend(run, &ramp, path);
-    let from = run.near.place;
+    let (path, over) = until_the_bend(run, &ramp, path);
+    let (from, gathers) = (run.near.place, run.near.gathers);
     let (used, hit) = run.near.sweep(&path);
     run.me.velocity = lift(ramp.at(used), slope, up);
     if let Some(contact) = hit {
         let rest = path.span - used;
         return used + meet(run, &contact, rest);
     }
-    settle(run, from, &path, used)
+    let over = over.filter(|_| run.near.gathers == gathers);
+    match over.and_then(|facet| run.near.still_on(facet, &run.staying)) {
+        Some(found) => {
+            stand_on(run, &found);
+            used
+        }
+        None => settle(run, from, &path, used),
+    }
 }
 
 /// Pressed against a wall, a ramp closer than this to its end, seconds, has ended.
@@ -91,19 +98,21 @@ fn walking(run: &Run<'_>) -> Ramp {
 }
 
 /// Cuts the path where the surface underfoot bends away, so that the walk turns with it there at every tick rate.
-fn until_the_bend(run: &Run<'_>, ramp: &Ramp, path: Path) -> Path {
+/// Where it does not, also says which facet the foot will be over at the end.
+fn until_the_bend(run: &Run<'_>, ramp: &Ramp, path: Path) -> (Path, Option<usize>) {
     let way = path.at(path.span).as_vec3();
     if run.me.ground.support != Support::Firm || way == Vec3::ZERO {
-        return path;
+        return (path, None);
     }
-    let part = f64::from(run.near.support_end(run.me.ground.normal, way));
+    let (part, over) = run.near.support_end(run.me.ground.normal, way);
     if part >= 1.0 {
-        return path;
+        return (path, over);
     }
+    let part = f64::from(part);
     // Just past the bend, so that the next piece begins beyond it.
     let past = 4.0 * f64::from(run.near.shape.tolerance()) / path.reach();
     let span = (path.span * (part + past)).min(path.span);
-    follow(ramp, run.me.ground.normal, run.me.up, span)
+    (follow(ramp, run.me.ground.normal, run.me.up, span), None)
 }
 
 /// Standing still: nothing is written while the ground carries and is within half a skin of where it should be.
