@@ -37,6 +37,8 @@ const SPARE: f32 = 0.25;
 /// Positions are kept this close to the patch's origin, metres, so that single precision stays exact.
 const NEAR_ORIGIN: f32 = 8.0;
 
+/// What faces up by at least this much is left upward.
+const LEAST_SLOPE: f32 = 0.2;
 /// How far a ray looks for the walls of what one may be buried in, metres.
 const FAR: f64 = 1000.0;
 
@@ -135,11 +137,17 @@ impl<'a> Surroundings<'a> {
         };
         let time = f64::from(hit.time).min(path.span);
         let contact = self.contact_of(&core, &hit);
-        self.place += path.at(time);
-        // The touch was found just under the surface, within the tolerance: stand on it, not in it.
-        let under = (-contact.gap).clamp(0.0, 2.0 * self.shape.tolerance());
-        self.place += (contact.normal * under).as_dvec3();
+        self.place += path.at(time) + self.onto_the_surface(&contact);
         Some((time, contact))
+    }
+
+    /// A touch is found just under the surface, within the tolerance: the way out onto it. Up from what has a slope to
+    /// it, so that neither setting down nor stepping up ever moves the feet back; straight out of walls and ceilings.
+    fn onto_the_surface(&self, contact: &Contact) -> DVec3 {
+        let under = (-contact.gap).clamp(0.0, 2.0 * self.shape.tolerance());
+        let slope = contact.normal.dot(self.up);
+        let way = if slope > LEAST_SLOPE { self.up * (under / slope) } else { contact.normal * under };
+        way.as_dvec3()
     }
 
     /// Moves straight by `way`; returns the part of it that was free, 0 to 1, and what stopped it.
