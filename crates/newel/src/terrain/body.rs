@@ -5,7 +5,8 @@ use glam::DVec3;
 /// A piece of terrain that moves as one: where it is at the start of a tick and how it moves during it.
 ///
 /// The motion over one tick is a constant screw: it glides at `velocity` and turns at `spin` about its own place.
-/// What stands still has both at zero.
+/// What stands still has both at zero. Ticks do not move along with bodies yet: a facet counts where it is when the
+/// tick begins, and a character that a body has come to overlap by then is pushed out.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Body {
     /// The game's own name for it; 0 is the world itself.
