@@ -7,7 +7,7 @@ use newel_lab::picture::{Format, course_sheet};
 use newel_lab::{Course, FileError, Summary, Trace, Verdict, judge, run as simulate, write_whole};
 
 use crate::args::{Args, Command, Run};
-use crate::report::{self, Code};
+use crate::report::{self, Code, say};
 
 type Done = Result<Code, Box<dyn Error>>;
 
@@ -36,9 +36,9 @@ fn run_course(args: &Run) -> Done {
         write_whole(file, &course_sheet(&course, &trace, format)?)?;
     }
     if args.json {
-        println!("{}", serde_json::to_string_pretty(&Summary::of(&trace))?);
+        say(serde_json::to_string_pretty(&Summary::of(&trace))?)?;
     } else {
-        println!("{}", Summary::of(&trace));
+        say(Summary::of(&trace))?;
     }
     Ok(Code::Fine)
 }
@@ -80,10 +80,8 @@ fn check(files: &[PathBuf]) -> Done {
             Ok(course) => {
                 let (triangles, moments) = (course.scene.mesh.triangles(), course.script.moments.len());
                 let expectations = course.expectations.len();
-                println!(
-                    "{}: fine. {triangles} triangles, {moments} changes of intent, {expectations} expectations.",
-                    file.display()
-                );
+                let counts = format!("{triangles} triangles, {moments} changes of intent, {expectations} expectations");
+                say(format_args!("{}: fine. {counts}.", file.display()))?;
             }
             Err(error) => {
                 eprintln!("error: {error}");
@@ -102,13 +100,14 @@ fn test(files: &[PathBuf]) -> Done {
                 let good = verdicts.iter().filter(|v| v.passed).count();
                 (passed, failed) = (passed + good, failed + verdicts.len() - good);
             }
+            Err(error) if report::is_broken_pipe(error.as_ref()) => return Err(error),
             Err(error) => {
                 eprintln!("error: {error}");
                 broken += 1;
             }
         }
     }
-    println!("{passed} expectations came true, {failed} failed.");
+    say(format_args!("{passed} expectations came true, {failed} failed."))?;
     Ok(match (broken, failed) {
         (0, 0) => Code::Fine,
         (0, _) => Code::Failed,
@@ -119,11 +118,11 @@ fn test(files: &[PathBuf]) -> Done {
 fn verdicts_of(file: &Path) -> Result<Vec<Verdict>, Box<dyn Error>> {
     let course = Course::load(file)?;
     let verdicts = judge(&course, &play(&course)?);
-    println!("{}: {}", file.display(), course.title);
+    say(format_args!("{}: {}", file.display(), course.title))?;
     if verdicts.is_empty() {
-        println!("  expects nothing: add [[expect]] to the course");
+        say("  expects nothing: add [[expect]] to the course")?;
     } else {
-        println!("{}", report::verdicts(&verdicts));
+        say(report::verdicts(&verdicts))?;
     }
     Ok(verdicts)
 }
@@ -140,16 +139,14 @@ fn demo(from: &Path, into: &Path) -> Done {
     let (picture, csv) = (into.join("gull-rock.png"), into.join("gull-rock.csv"));
     write_whole(&picture, &course_sheet(&course, &trace, Format::Png)?)?;
     write_trace(&course, &trace, &csv)?;
-    println!("{}\n", Summary::of(&trace));
-    println!(
-        "The keeper of Gull Rock goes down the slipway, along the jetty, over the gap, up the steps and off the edge."
-    );
-    println!("  look at  {}   the place, the path, height and speed over time", picture.display());
-    println!("  open     {}   every tick, for a spreadsheet", csv.display());
-    println!(
-        "  change   {}   a number of the keeper's, then run this again",
-        from.join("tunings/keeper.toml").display()
-    );
-    println!("  read     {}   the course: terrain, script, expectations", file.display());
+    let (keeper, course_file) = (from.join("tunings/keeper.toml"), &file);
+    say(format_args!("{}\n", Summary::of(&trace)))?;
+    say(
+        "The keeper of Gull Rock goes down the slipway, along the jetty, over the gap, up the steps and off the edge.",
+    )?;
+    say(format_args!("  look at  {}   the place, the path, height and speed over time", picture.display()))?;
+    say(format_args!("  open     {}   every tick, for a spreadsheet", csv.display()))?;
+    say(format_args!("  change   {}   a number of the keeper's, then run this again", keeper.display()))?;
+    say(format_args!("  read     {}   the course: terrain, script, expectations", course_file.display()))?;
     Ok(Code::Fine)
 }

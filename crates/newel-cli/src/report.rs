@@ -1,6 +1,6 @@
 //! Exit codes, progress, and tables for people.
 
-use std::io::IsTerminal;
+use std::io::{IsTerminal, Write};
 use std::process::ExitCode;
 
 use comfy_table::{ContentArrangement, Table, presets};
@@ -22,6 +22,16 @@ impl From<Code> for ExitCode {
     fn from(code: Code) -> ExitCode {
         ExitCode::from(code as u8)
     }
+}
+
+/// Prints a line; whoever reads may have gone away, which is for the caller to hear of and not to panic at.
+pub fn say(line: impl std::fmt::Display) -> std::io::Result<()> {
+    writeln!(std::io::stdout(), "{line}")
+}
+
+/// True where printing failed because nobody reads any more.
+pub fn is_broken_pipe(error: &(dyn std::error::Error + 'static)) -> bool {
+    error.downcast_ref::<std::io::Error>().is_some_and(|e| e.kind() == std::io::ErrorKind::BrokenPipe)
 }
 
 /// A progress bar on a terminal, nothing in a pipe.

@@ -90,6 +90,20 @@ fn a_run_writes_traces_and_pictures_whole_or_not_at_all() {
 }
 
 #[test]
+fn a_reader_that_goes_away_is_no_error() {
+    let mut child = std::process::Command::new(assert_cmd::cargo::cargo_bin!("newel"))
+        .args(["test", "demo/courses/gull-rock.toml"])
+        .current_dir(root())
+        .stdout(std::process::Stdio::piped())
+        .stderr(std::process::Stdio::piped())
+        .spawn()
+        .expect("it starts");
+    drop(child.stdout.take());
+    let done = child.wait_with_output().expect("it ends");
+    assert!(done.status.success() && done.stderr.is_empty(), "{}", String::from_utf8_lossy(&done.stderr));
+}
+
+#[test]
 fn mistakes_in_a_course_are_shown_with_their_line() {
     let directory = TempDir::new().expect("a directory");
     let script = |lines: &str| course(&format!("[[script]]\nat = 1\n{lines}"));
