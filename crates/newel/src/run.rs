@@ -154,6 +154,8 @@ impl<'a> Run<'a> {
             let middle = self.near.place + (self.me.up * (0.5 * self.near.shape.height)).as_dvec3();
             let here = self.near.patch.zones().iter().filter(|z| z.holds(middle));
             self.me.gravity_factor = here.fold(1.0, |product, zone| match zone.effect {
+                // Not a number is no effect: the terrain's mistake must not become the state's.
+                Effect::Gravity(factor) if factor.is_nan() => product,
                 Effect::Gravity(factor) => product * factor.clamp(0.0, 10.0),
             });
         }

@@ -5,8 +5,8 @@ mod common;
 use common::{SIX_RATES, World};
 use newel::glam::{DVec3, Vec3};
 use newel::{
-    Body, Button, Character, Effect, EventKind, Intent, Mesh, Modifiers, Patch, RayHit, Round, Support, Terrain, Tick,
-    Tuning, When, Workspace, Zone,
+    Body, Button, Character, Effect, EventKind, Intent, Mesh, Modifiers, Patch, RayHit, Round, State, Support, Terrain,
+    Tick, Tuning, When, Workspace, Zone,
 };
 
 /// A floor with upright poles, each a body of its own, and zones.
@@ -130,4 +130,18 @@ fn modifiers_change_what_they_say_and_nothing_else() {
     assert!((jump_with(Modifiers { gravity: 0.5, ..Modifiers::default() }).top() - 2.2).abs() < 2e-3);
     let none = jump_with(Modifiers { can_jump: false, ..Modifiers::default() });
     assert!(none.events.is_empty() && none.hero.position.y == 0.0);
+}
+
+#[test]
+fn a_terrain_that_answers_nonsense_cannot_make_the_state_nonsense() {
+    let everywhere = (DVec3::splat(-50.0), DVec3::splat(50.0));
+    for factor in [f32::NAN, f32::INFINITY, -3.0] {
+        let zone = Zone { id: 1, min: everywhere.0, max: everywhere.1, effect: Effect::Gravity(factor) };
+        let poles = vec![(DVec3::splat(f64::NAN), 0.3, 2.0), (DVec3::new(1.0, 0.0, 0.0), f32::NAN, f32::NAN)];
+        let quay = Quay { zones: vec![zone], poles, ..Quay::new() };
+        let mut run = Run::new(&quay, [0.0; 3]);
+        run.go(60.0, 2.0, Intent::toward(Vec3::X).hold(Button::Jump));
+        let State { position, velocity, .. } = run.hero.state;
+        assert!(position.is_finite() && velocity.is_finite(), "gravity times {factor}: {:?}", run.hero);
+    }
 }

@@ -6,6 +6,7 @@
 
 use glam::Vec3;
 
+use crate::math::{any_square_to, direction};
 use crate::shape::Core;
 use crate::terrain::{Facet, Round};
 
@@ -81,22 +82,11 @@ pub(crate) fn to_round(core: &Core, round: &Round) -> Closest {
     let (on_core, on_axis) = segments(core.low, core.high, round.a, round.b);
     let mut found = Closest::between(on_core, on_axis, Feature::Round);
     if found.distance < NO_DIRECTION * core.radius {
-        found.normal = (core.high - core.low).any_orthonormal_vector_or_x();
+        found.normal = direction(core.high - core.low).map_or(Vec3::X, any_square_to);
     }
     found.on_obstacle = on_axis + found.normal * round.radius;
     found.distance -= round.radius;
     found
-}
-
-/// A unit vector square to this one, without the platform's functions.
-trait Orthonormal {
-    fn any_orthonormal_vector_or_x(self) -> Vec3;
-}
-
-impl Orthonormal for Vec3 {
-    fn any_orthonormal_vector_or_x(self) -> Vec3 {
-        crate::math::direction(self).map_or(Vec3::X, crate::math::any_square_to)
-    }
 }
 
 fn face(facet: &Facet, over: Vec3, height: f32, side: f32) -> Closest {

@@ -66,7 +66,7 @@ pub struct Ground {
 }
 
 /// What makes ground walkable: from the tuning, ready for use.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, PartialEq)]
 pub(crate) struct Limits {
     /// Cosine of the steepest slope that can be walked on.
     pub least_up: f32,

@@ -21,8 +21,8 @@ pub struct Facet {
     /// How far the corners may be off that plane, metres: rounding, or the lent normal of a sliver. What the plane
     /// says of distances holds to within this.
     pub uneven: f32,
-    /// Which edges are real convex corners: bit 0 for a-b, bit 1 for b-c, bit 2 for c-a. An edge that a flat or
-    /// concave neighbour continues is none.
+    /// Which edges are real corners: bit 0 for a-b, bit 1 for b-c, bit 2 for c-a. An edge that a flat neighbour
+    /// continues is none. Ticks do not ask for it yet: two separating directions keep flat seams free of bumps.
     pub corners: u8,
     /// What it is made of: the game's own number.
     pub surface: u16,

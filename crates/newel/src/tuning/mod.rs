@@ -130,13 +130,7 @@ pub struct Tuning {
     values: TuningValues,
     take_off: f64,
     rising_gravity: f64,
-    limits: DerivedLimits,
-}
-
-#[derive(Clone, Copy, Debug, PartialEq)]
-struct DerivedLimits {
-    least_up: f32,
-    overhang: f32,
+    limits: Limits,
 }
 
 /// Why a tuning was refused.
@@ -218,9 +212,10 @@ impl Tuning {
             Some(Jump { height, time_to_top: None }) => ((2.0 * gravity * f64::from(height)).sqrt(), gravity),
             None => (0.0, gravity),
         };
-        let limits = DerivedLimits {
+        let limits = Limits {
             least_up: libm::cosf(values.ground.steepest.to_radians()),
             overhang: values.ground.overhang * values.size.radius,
+            step: values.ground.step,
         };
         Ok(Tuning { values, take_off, rising_gravity, limits })
     }
@@ -250,7 +245,7 @@ impl Tuning {
     }
 
     pub(crate) fn limits(&self) -> Limits {
-        Limits { least_up: self.limits.least_up, overhang: self.limits.overhang, step: self.values.ground.step }
+        self.limits
     }
 }
 

@@ -1,4 +1,4 @@
-//! What a mesh's triangles say about each other: trustworthy normals, and which edges are real convex corners.
+//! What a mesh's triangles say about each other: trustworthy normals, and which edges are real corners.
 
 use glam::{DVec3, Vec3};
 
@@ -32,7 +32,7 @@ impl Topology {
         self.normals[triangle]
     }
 
-    /// The edges that are real convex corners, as in [`Facet::corners`](crate::Facet::corners).
+    /// The edges that are real corners, as in [`Facet::corners`](crate::Facet::corners).
     pub(super) fn corners(&self, triangle: usize) -> u8 {
         self.corners[triangle]
     }
@@ -123,9 +123,8 @@ fn normals(shapes: &[Shape], sides: &Sides) -> Vec<Option<Vec3>> {
     normals
 }
 
-/// An edge is a real corner unless exactly one other triangle shares it and that one lies flat beside it or bends
-/// toward the side this one faces, seen from both sides: two-sided facets have a convex edge on one side or the other,
-/// so only a flat neighbour makes an edge plain for both.
+/// An edge is a real corner unless exactly one other triangle shares it and continues it flatly. Facets are two-sided,
+/// so an edge that bends at all is convex from one side or the other.
 fn corners_of(t: usize, vertices: &[DVec3], triangles: &[[u32; 3]], sides: &Sides, normals: &[Option<Vec3>]) -> u8 {
     let mut corners = 0;
     let Some(normal) = normals[t] else { return 7 };
