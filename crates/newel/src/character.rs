@@ -26,7 +26,7 @@ pub enum Mode {
 pub struct State {
     /// Where the feet are: the lowest point of the shape, in the world, metres.
     pub position: DVec3,
-    /// Metres per second in the world. Exactly zero at rest.
+    /// Metres per second in the world. Exactly zero at rest on what stands still.
     pub velocity: DVec3,
     /// The character's own time, seconds since it was spawned.
     pub clock: f64,
@@ -42,6 +42,12 @@ pub struct State {
     pub rising: bool,
     /// The buttons held when the last tick ended: a press is a button that is down now and was not then.
     pub held: Buttons,
+    /// The velocity of the moving body it stands on, as part of `velocity`; zero off it.
+    pub carried: DVec3,
+    /// Where the middle of its foot's round stands in the axes of the body it stands on; zero off it.
+    pub foot: DVec3,
+    /// Where what crushes it pressed from, as a unit vector toward the character; zero while nothing does.
+    pub pressed: Vec3,
     /// The factor that zones put on gravity, as last sampled.
     pub gravity_factor: f32,
 }
@@ -84,11 +90,11 @@ impl<M: Fingerprinted> Character<M> {
 
 impl Fingerprinted for State {
     fn feed(&self, print: &mut Fingerprint) {
-        for v in [self.position, self.velocity, self.ground.point] {
+        for v in [self.position, self.velocity, self.ground.point, self.carried, self.foot] {
             v.to_array().iter().for_each(|x| print.f64(*x));
         }
         print.f64(self.clock);
-        for v in [self.up, self.facing, self.ground.normal] {
+        for v in [self.up, self.facing, self.ground.normal, self.pressed] {
             v.to_array().iter().for_each(|x| print.f32(*x));
         }
         print.f32(self.gravity_factor);

@@ -40,6 +40,7 @@ mod math;
 mod mode;
 mod motion;
 mod outcome;
+mod ride;
 mod run;
 mod runner;
 mod shape;
@@ -68,9 +69,11 @@ pub use runner::{DrawPose, Runner, Ticked};
 pub use shape::Capsule;
 pub use spawn::Spawn;
 pub use step::Tick;
-pub use terrain::{Body, Effect, Facet, Patch, Pose, RayHit, Round, Terrain, When, Zone};
+pub use terrain::{
+    Body, Effect, Ending, Facet, Key, Patch, Pose, RayHit, Round, Terrain, Track, TrackError, When, Zone,
+};
 #[cfg(feature = "mesh")]
-pub use terrain::{Mesh, MeshError, Vertex};
+pub use terrain::{Mesh, MeshError, Scene, Vertex};
 pub use tuning::{FIELDS, Field, InAir, Jump, OnGround, Size, Tuning, TuningError, TuningValues, Turn};
 pub use workspace::Workspace;
 

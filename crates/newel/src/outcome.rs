@@ -54,6 +54,12 @@ pub enum EventKind {
         /// How far, metres.
         distance: f32,
     },
+    /// It is caught between what closes in: it stays where it is, and overlaps while this goes on. Told every tick until
+    /// it is free; what becomes of it is the game's to say.
+    Crushed {
+        /// The body that presses.
+        body: u64,
+    },
     /// It overlaps something and there is no way out near by.
     Stuck,
     /// Too much happened in one tick; the rest of it was dropped in place.
@@ -72,9 +78,9 @@ pub struct Readout {
     pub grounded: bool,
     /// What is underfoot, and why it carries or does not.
     pub ground: Ground,
-    /// Speed along the ground, or across in the air, m/s.
+    /// Speed along the ground, against what carries it, or across in the air, m/s.
     pub speed: f32,
-    /// Speed along up, m/s; negative when falling.
+    /// Speed along up in the world, m/s; negative when falling.
     pub rise: f32,
     /// Unit vector: where the body looks.
     pub facing: Vec3,
@@ -96,9 +102,10 @@ pub struct Outcome<'w> {
 impl Readout {
     pub(crate) fn of(state: &State, stepped: f32, cut: bool) -> Readout {
         let up = state.up.as_dvec3();
+        let own = state.velocity - state.carried;
         let rise = state.velocity.dot(up);
         let grounded = state.mode == Mode::Ground;
-        let speed = if grounded { state.velocity.length() } else { (state.velocity - up * rise).length() };
+        let speed = if grounded { own.length() } else { (own - up * own.dot(up)).length() };
         Readout {
             mode: state.mode,
             grounded,

@@ -7,10 +7,11 @@ use glam::{DVec3, Vec3};
 use crate::character::{Mode, State};
 use crate::command::{MOST_SPEED, Modifiers};
 use crate::contact::ground::Limits;
-use crate::contact::surroundings::Surroundings;
+use crate::contact::surroundings::{Contact, Surroundings};
 use crate::intent::{Button, Buttons, Change, Heading, Intent, Timed};
 use crate::math::{direction, turned_toward};
 use crate::outcome::{Event, EventKind};
+use crate::ride::Ride;
 use crate::terrain::Effect;
 use crate::tuning::Tuning;
 use crate::walls::Walls;
@@ -32,6 +33,10 @@ pub(crate) struct Run<'a> {
     pub staying: Limits,
     /// Walls touched so far in this tick.
     pub walls: Walls,
+    /// The body that carries it, if one does.
+    pub ride: Option<Ride>,
+    /// True once it was found caught between what closes in.
+    crushed: bool,
     /// Landings so far in this tick.
     landings: u8,
     /// Buttons that went down at this very moment.
@@ -68,6 +73,8 @@ impl<'a> Run<'a> {
             limits: tuning.limits(),
             staying: tuning.limits().to_stay(),
             walls: Walls::default(),
+            ride: None,
+            crushed: false,
             landings: 0,
             pressed: Buttons::NONE,
             heading: intent.heading,
@@ -109,15 +116,34 @@ impl<'a> Run<'a> {
         let half_skin = 0.5 * self.near.shape.skin();
         self.near.touch(-half_skin);
         if self.near.contacts.is_empty() {
+            self.me.pressed = Vec3::ZERO;
             return;
         }
-        let from = self.near.place;
-        if self.near.push_out(half_skin, 2.0 * self.near.shape.height) {
-            let distance = (self.near.place - from).length() as f32;
-            self.report(EventKind::PushedOut { distance });
-        } else {
-            self.report(EventKind::Stuck);
+        let (from, mover) = (self.near.place, self.near.mover_touched());
+        let free = self.near.push_out(half_skin, 2.0 * self.near.shape.height);
+        let way = (self.near.place - from).as_vec3();
+        // Never back through what pressed it: the side it was on before counts.
+        if free && way.dot(self.me.pressed) >= -2.0 * half_skin {
+            self.report(EventKind::PushedOut { distance: way.length() });
+            return;
         }
+        self.near.place = from;
+        match mover {
+            Some(mover) => self.crush(&mover),
+            None => self.report(EventKind::Stuck),
+        }
+    }
+
+    /// Caught between `mover` and something else: it stays where it is, and the game hears of it, once a tick.
+    pub fn crush(&mut self, mover: &Contact) {
+        if self.crushed {
+            return;
+        }
+        self.crushed = true;
+        if self.me.pressed == Vec3::ZERO {
+            self.me.pressed = mover.normal;
+        }
+        self.report(EventKind::Crushed { body: self.near.patch.body(mover.body).id });
     }
 
     // --- decide -----------------------------------------------------------------------------------------------
@@ -178,9 +204,11 @@ impl<'a> Run<'a> {
     pub fn pass(&mut self, used: f64, span: f64) {
         let used = used.clamp(0.0, span);
         self.pressed = Buttons::NONE;
+        self.turn_with_ride(used);
         self.turn(used);
         // The last piece ends at the tick's end to the bit, however its pieces round.
         self.now = if used == span && span == self.dt - self.now { self.dt } else { self.now + used };
+        self.near.set_time(self.now);
         let speed = self.me.velocity.length();
         if speed > MOST_SPEED {
             self.me.velocity *= MOST_SPEED / speed;
@@ -214,6 +242,11 @@ impl<'a> Run<'a> {
     /// Seconds of the tick that are left.
     pub fn time_left(&self) -> f64 {
         self.dt - self.now
+    }
+
+    /// The tick's length, seconds.
+    pub fn dt(&self) -> f64 {
+        self.dt
     }
 
     /// The character's clock now.
@@ -259,12 +292,12 @@ impl<'a> Run<'a> {
 
     /// Records that something happened now.
     pub fn report(&mut self, kind: EventKind) {
-        self.report_at(0.0, self.me.velocity, kind);
+        self.report_at(self.me.velocity + self.me.carried, kind);
     }
 
-    /// Records that something happened `later` seconds from now, at the present place.
-    pub fn report_at(&mut self, later: f64, velocity: DVec3, kind: EventKind) {
-        let time = self.clock() + later;
+    /// Records that something happened now, at this velocity in the world.
+    pub fn report_at(&mut self, velocity: DVec3, kind: EventKind) {
+        let time = self.start_clock + self.near.time();
         self.events.push(Event { time, place: self.near.place, velocity, kind });
     }
 
@@ -272,6 +305,7 @@ impl<'a> Run<'a> {
 
     /// The state at the tick's end, the height stepped, and whether the motion is cut.
     pub fn finish(mut self) -> (State, f32, bool) {
+        self.note_ride();
         self.me.position = self.near.place;
         self.me.clock = self.start_clock + self.dt;
         (self.me, self.stepped, self.cut)

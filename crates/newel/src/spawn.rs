@@ -98,7 +98,7 @@ impl<M> Character<M> {
         near.require_clear()?;
         let decision = near.ground_within(&tuning.limits(), 0.5 * near.shape.skin());
         let mode = if decision.is_firm() { Mode::Ground } else { Mode::Air };
-        let state = State {
+        let mut state = State {
             position: near.place,
             velocity: DVec3::ZERO,
             clock: 0.0,
@@ -108,8 +108,14 @@ impl<M> Character<M> {
             mode,
             rising: false,
             held: Buttons::NONE,
+            carried: DVec3::ZERO,
+            foot: DVec3::ZERO,
+            pressed: Vec3::ZERO,
             gravity_factor: 1.0,
         };
+        if let Some(body) = near.body_named(state.ground.body).filter(|b| b.id != 0) {
+            state.foot = body.to_local(near.place + (up * near.shape.radius).as_dvec3());
+        }
         Ok(Character { state, custom })
     }
 }

@@ -13,7 +13,7 @@ const MOST: usize = 6;
 const ALIKE: f32 = 1e-5;
 
 /// Contacts hit in this tick that still touch.
-#[derive(Clone, Copy, Default)]
+#[derive(Clone, Copy, Debug, Default)]
 pub(crate) struct Walls {
     contacts: [Option<Contact>; MOST],
 }
@@ -40,6 +40,12 @@ impl Walls {
         self.contacts = kept;
     }
 
+    /// The one that comes fastest of those that move.
+    pub fn mover(&self) -> Option<Contact> {
+        let speed = |c: &Contact| c.velocity.dot(c.normal.as_dvec3());
+        self.iter().filter(|c| speed(c) > 0.0).copied().reduce(|a, b| if speed(&b) > speed(&a) { b } else { a })
+    }
+
     fn iter(&self) -> impl Iterator<Item = &Contact> {
         self.contacts.iter().flatten()
     }
@@ -49,18 +55,20 @@ impl Walls {
         self.iter().find(|c| c.normal.dot(up) > 1e-3)
     }
 
-    /// The planes for flat velocity on ground with this normal: the motion that follows the ground enters no wall.
+    /// The planes for flat velocity on ground with this normal that itself moves with `carried`: the motion that follows
+    /// the ground enters no wall.
     ///
     /// Following the ground a flat velocity `w` rises by `-(w · g) / (g · up)`, so the part of a wall's normal that
     /// counts is its own flat part less that rise's share.
-    pub fn on_ground(&self, ground: Vec3, up: Vec3) -> Planes {
+    pub fn on_ground(&self, ground: Vec3, up: Vec3, carried: DVec3) -> Planes {
         let mut planes = Planes::default();
         let (g, u) = (ground.as_dvec3(), up.as_dvec3());
         for contact in self.iter() {
             let n = contact.normal.as_dvec3();
             let lean = n.dot(u) / g.dot(u);
             let flat = (n - u * n.dot(u)) - (g - u * g.dot(u)) * lean;
-            add_flat(&mut planes, flat);
+            // Laid on a slope the flat velocity is shortened, at most by the slope's cosine.
+            add_flat(&mut planes, flat, ((contact.velocity - carried).dot(n) + contact.lead) / g.dot(u));
         }
         planes
     }
@@ -70,9 +78,10 @@ impl Walls {
     pub fn in_air(&self, up: Vec3) -> Planes {
         let mut planes = Planes::default();
         for contact in self.iter() {
-            planes.add(contact.normal.as_dvec3());
+            let n = contact.normal.as_dvec3();
+            planes.add_moving(n, contact.velocity.dot(n) + contact.lead);
         }
-        self.leaning_flat(up).for_each(|flat| planes.add(flat));
+        self.leaning_flat(up).for_each(|(flat, velocity)| planes.add_moving(flat, velocity.dot(flat)));
         planes
     }
 
@@ -82,23 +91,30 @@ impl Walls {
         let u = up.as_dvec3();
         for contact in self.iter() {
             let n = contact.normal.as_dvec3();
-            add_flat(&mut planes, n - u * n.dot(u));
+            let flat = n - u * n.dot(u);
+            add_flat(&mut planes, flat, contact.velocity.dot(flat) + contact.lead);
         }
         planes
     }
 
-    /// The flat directions away from what faces up but carries nothing.
-    pub fn leaning_flat(&self, up: Vec3) -> impl Iterator<Item = DVec3> {
+    /// The flat directions away from what faces up but carries nothing, and how it moves.
+    pub fn leaning_flat(&self, up: Vec3) -> impl Iterator<Item = (DVec3, DVec3)> {
         let u = up.as_dvec3();
-        let leaning = self.iter().map(|c| c.normal.as_dvec3()).filter(move |n| n.dot(u) > 1e-3);
-        leaning.map(move |n| n - u * n.dot(u)).filter(|f| f.length() > 1e-4).map(|f| f / f.length())
+        let leaning = self.iter().map(|c| (c.normal.as_dvec3(), c.velocity)).filter(move |(n, _)| n.dot(u) > 1e-3);
+        let flat = leaning.map(move |(n, velocity)| (n - u * n.dot(u), velocity));
+        flat.filter(|(f, _)| f.length() > 1e-4).map(|(f, velocity)| (f / f.length(), velocity))
     }
 }
 
-/// Adds a plane square to up, unless the wall is all but level and its flat part only noise.
-fn add_flat(planes: &mut Planes, flat: DVec3) {
+/// Adds a plane square to up that comes with `speed` times the length of `flat`, unless the wall is all but level and its
+/// flat part only noise; one that moves and is nearly level pushes down, not aside.
+fn add_flat(planes: &mut Planes, flat: DVec3, speed: f64) {
     let length = flat.length();
-    if length > 1e-4 {
-        planes.add(flat / length);
+    let least = if speed > 0.0 { LEVEL } else { 1e-4 };
+    if length > least {
+        planes.add_moving(flat / length, speed / length);
     }
 }
+
+/// A moving surface whose normal is flat by less than this part does not push aside what it comes down on.
+pub(crate) const LEVEL: f64 = 0.1;

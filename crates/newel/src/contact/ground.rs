@@ -181,7 +181,7 @@ impl Surroundings<'_> {
             normal,
             surface: contact.surface,
             support,
-            body: self.patch.bodies[usize::from(contact.body)].id,
+            body: self.patch.body(contact.body).id,
         }
     }
 
@@ -300,7 +300,7 @@ impl Surroundings<'_> {
             return None;
         }
         let point = self.patch.origin() + (low - normal * height.abs()).as_dvec3();
-        let body = self.patch.bodies[usize::from(facet.body)].id;
+        let body = self.patch.body(facet.body).id;
         let ground = Ground { point, normal, surface: facet.surface, support: Support::Firm, body };
         let mut footholds = Footholds::default();
         footholds.add(normal);
@@ -312,7 +312,7 @@ impl Surroundings<'_> {
         let mut planes = Planes::default();
         for contact in self.contacts.iter().filter(|c| c.gap <= reach) {
             // Facets that share an edge touch with all but the same normal: that is one side, not two.
-            planes.add_unless_like(contact.normal.as_dvec3(), 0.015);
+            planes.add_unless_like(contact.normal.as_dvec3(), 0.0, 0.015);
         }
         planes.admissible(-self.up.as_dvec3()).length() < 1e-2
     }

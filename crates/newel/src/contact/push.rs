@@ -3,7 +3,7 @@
 use glam::{DVec3, Vec3};
 
 use super::slide::Planes;
-use super::surroundings::Surroundings;
+use super::surroundings::{Contact, Surroundings};
 use crate::error::SpawnError;
 
 /// Corrections before it gives up: a corner of three surfaces takes three, a narrow wedge some more.
@@ -21,6 +21,12 @@ impl Surroundings<'_> {
         let wanted = self.place;
         let nearest = self.nearest_clear(8.0 * self.shape.height);
         Err(SpawnError::NotClear { wanted: wanted.to_array(), nearest: nearest.map(|p| p.to_array()) })
+    }
+
+    /// The deepest of the contacts found last that is a moving body's.
+    pub fn mover_touched(&self) -> Option<Contact> {
+        let moving = self.contacts.iter().filter(|c| !self.patch.body(c.body).is_still());
+        moving.copied().reduce(|a, b| if b.gap < a.gap { b } else { a })
     }
 
     /// How deep the character is in something, metres: zero or less where it is clear of everything by its skin.

@@ -8,10 +8,15 @@ const SAME_PLANE: f64 = 1e-5;
 /// touched give normals that differ by as much, and must not make a crease that catches.
 const GRAZING: f64 = 1e-5;
 
-/// The velocities nearest to a wish that enter none of a few planes.
+/// Nothing is squeezed out faster than this many times the speed of what presses.
+const MOST_SQUEEZE: f64 = 8.0;
+
+/// The velocities nearest to a wish that enter none of a few planes, each of which may be moving.
 #[derive(Clone, Copy, Debug, Default)]
 pub(crate) struct Planes {
     normals: [DVec3; Planes::MOST],
+    /// How fast each plane comes along its normal, m/s; negative where it draws back.
+    speeds: [f64; Planes::MOST],
     count: usize,
 }
 
@@ -21,23 +26,31 @@ impl Planes {
 
     /// Adds the plane with this unit normal, pointing to the free side; one that is there already is not added again.
     pub fn add(&mut self, normal: DVec3) {
-        self.add_unless_like(normal, SAME_PLANE);
+        self.add_moving(normal, 0.0);
     }
 
-    /// The same, but normals closer than `apart` count as one.
-    pub fn add_unless_like(&mut self, normal: DVec3, apart: f64) {
-        let known = self.normals[..self.count].iter().any(|n| (*n - normal).length_squared() < apart * apart);
-        if !known && self.count < Planes::MOST {
-            self.normals[self.count] = normal;
+    /// The same for a plane that moves along its normal at `speed`.
+    pub fn add_moving(&mut self, normal: DVec3, speed: f64) {
+        self.add_unless_like(normal, speed, SAME_PLANE);
+    }
+
+    /// The same, but normals closer than `apart` count as one; it moves as the faster does.
+    pub fn add_unless_like(&mut self, normal: DVec3, speed: f64, apart: f64) {
+        let known = self.normals().iter().position(|n| (*n - normal).length_squared() < apart * apart);
+        if let Some(known) = known {
+            self.speeds[known] = self.speeds[known].max(speed);
+        } else if self.count < Planes::MOST {
+            (self.normals[self.count], self.speeds[self.count]) = (normal, speed);
             self.count += 1;
         }
     }
 
-    /// The planes that a motion with `velocity` is not leaving: only those push back on what drives it.
+    /// The planes that a motion with `velocity` is not leaving, as they bound its rate of change: only those push back
+    /// on what drives it.
     pub fn not_left_by(&self, velocity: DVec3) -> Planes {
         let leaving = 1e-6 * velocity.length();
         let mut kept = Planes::default();
-        self.normals().iter().filter(|n| velocity.dot(**n) <= leaving).for_each(|n| kept.add(*n));
+        self.iter().filter(|(n, speed)| velocity.dot(*n) <= speed + leaving).for_each(|(n, _)| kept.add(n));
         kept
     }
 
@@ -46,40 +59,67 @@ impl Planes {
         &self.normals[..self.count]
     }
 
-    /// The velocity nearest to `wish` that enters no plane: the projection onto the cone the planes leave open.
-    ///
-    /// At most three planes are active in a projection in space, so the best of all admissible projections onto
-    /// none, one or two of them is exact; with three the only point left is rest.
+    fn iter(&self) -> impl Iterator<Item = (DVec3, f64)> + '_ {
+        self.normals().iter().copied().zip(self.speeds.iter().copied())
+    }
+
+    /// The velocity nearest to `wish` that enters no plane, or rest where the planes leave none.
     pub fn admissible(&self, wish: DVec3) -> DVec3 {
-        let limit = -GRAZING * wish.length();
-        let normals = self.normals();
-        let allowed = |v: DVec3| normals.iter().all(|n| v.dot(*n) >= limit);
+        self.nearest(wish).unwrap_or(DVec3::ZERO)
+    }
+
+    /// True where the planes close in from all sides: whatever the velocity, one of them is entered, or only one that
+    /// shoots out from between them like a pip escapes.
+    pub fn close_in(&self) -> bool {
+        let fastest = self.fastest();
+        let squeezed = |v: DVec3| v.length() > MOST_SQUEEZE * fastest;
+        self.speeds[..self.count].iter().any(|s| *s > 0.0) && self.nearest(DVec3::ZERO).is_none_or(squeezed)
+    }
+
+    fn fastest(&self) -> f64 {
+        self.speeds[..self.count].iter().fold(0.0f64, |f, s| f.max(s.abs()))
+    }
+
+    /// The projection of `wish` onto what the planes leave open.
+    ///
+    /// At most three planes are active in a projection in space, so the best of all admissible projections onto none,
+    /// one, two or three of them is exact.
+    fn nearest(&self, wish: DVec3) -> Option<DVec3> {
+        let slack = GRAZING * wish.length().max(self.fastest());
+        let allowed = |v: DVec3| self.iter().all(|(n, speed)| v.dot(n) >= speed - slack);
         if allowed(wish) {
-            return wish;
+            return Some(wish);
         }
-        let mut best = DVec3::ZERO;
-        let mut nearest = wish.length_squared();
+        let mut best: Option<(f64, DVec3)> = None;
         let mut offer = |v: DVec3| {
             let off = (v - wish).length_squared();
-            if off < nearest && allowed(v) {
-                (best, nearest) = (v, off);
+            if best.is_none_or(|b| off < b.0) && allowed(v) {
+                best = Some((off, v));
             }
         };
-        for (i, n) in normals.iter().enumerate() {
-            let closing = wish.dot(*n);
-            if closing >= limit {
+        for (i, (n, speed)) in self.iter().enumerate() {
+            let short = speed - wish.dot(n);
+            if short <= slack {
                 continue;
             }
-            offer(wish - *n * closing);
-            for m in normals[..i].iter().chain(&normals[i + 1..]) {
-                let crease = n.cross(*m);
+            offer(wish + n * short);
+            for (k, (m, other)) in self.iter().enumerate().filter(|(k, _)| *k != i) {
+                let crease = n.cross(m);
                 let square = crease.length_squared();
-                if square > 1e-18 {
-                    offer(crease * (wish.dot(crease) / square));
+                if square <= 1e-18 {
+                    continue;
+                }
+                let on_both = (m.cross(crease) * speed + crease.cross(n) * other) / square;
+                offer(on_both + crease * (wish.dot(crease) / square));
+                for (l, third) in self.iter().skip(k + 1) {
+                    let size = crease.dot(l);
+                    if size.abs() > 1e-9 {
+                        offer((m.cross(l) * speed + l.cross(n) * other + crease * third) / size);
+                    }
                 }
             }
         }
-        best
+        best.map(|b| b.1)
     }
 }
 
@@ -125,6 +165,22 @@ mod tests {
             prop_assume!(normals.iter().all(|n| slow.dot(*n) >= -1e-6));
             prop_assert!((found - slow).length() < 1e-3, "{found} {slow}");
         }
+    }
+
+    #[test]
+    fn planes_that_move_push_and_close_in() {
+        let mut planes = Planes::default();
+        planes.add_moving(DVec3::X, 2.0);
+        assert_eq!(planes.admissible(DVec3::new(0.0, 1.0, 0.0)), DVec3::new(2.0, 1.0, 0.0));
+        assert_eq!(planes.admissible(DVec3::X * 3.0), DVec3::X * 3.0);
+        planes.add_moving(DVec3::Z, -1.0);
+        assert_eq!(planes.admissible(DVec3::Z * -4.0), DVec3::new(2.0, 0.0, -1.0));
+        planes.add(DVec3::NEG_Y);
+        assert_eq!(planes.admissible(DVec3::new(0.0, 9.0, -4.0)), DVec3::new(2.0, 0.0, -1.0));
+        assert!(!planes.close_in());
+        planes.add_moving(DVec3::NEG_X, -1.9);
+        assert!(planes.close_in());
+        assert_eq!(planes.admissible(DVec3::X), DVec3::ZERO);
     }
 
     #[test]

@@ -3,9 +3,9 @@
 use glam::{DVec3, Vec3};
 
 use super::closest::{Closest, Feature, is_beyond, to_facet, to_round};
-use super::sweep::{Hit, Obstacle, Path, first_hit};
+use super::sweep::{Hit, Obstacle, Path, first_hit, smooth_span};
 use crate::shape::{Capsule, Core};
-use crate::terrain::{Patch, Terrain, When};
+use crate::terrain::{Body, Patch, Terrain, When};
 
 /// One place where the character touches, or nearly touches, something. In the coordinates of the patch.
 #[derive(Clone, Copy, Debug)]
@@ -24,6 +24,10 @@ pub(crate) struct Contact {
     pub surface: u16,
     /// Index into the patch's bodies.
     pub body: u16,
+    /// How the obstacle moves at that point, metres per second in the world.
+    pub velocity: DVec3,
+    /// How much faster than that it is to be left, m/s: see [`LEAD`].
+    pub lead: f64,
     /// Which facet or round, as of the gather `gathered`.
     pub obstacle: Obstacle,
     /// The gather that the obstacle's index belongs to.
@@ -39,6 +43,12 @@ const NEAR_ORIGIN: f32 = 8.0;
 
 /// What faces up by at least this much is left upward.
 const LEAST_SLOPE: f32 = 0.2;
+/// What turns comes round in a curve while a character pushed by it goes straight: it is pushed a little faster, as much
+/// as takes it this part of the skin off before they touch again, or it would be pushed in ever smaller pieces.
+const LEAD: f64 = 0.02;
+/// How fast a character goes against what pushes it, for want of knowing, m/s.
+const USUAL_SPEED: f64 = 3.0;
+
 /// How far a ray looks for the walls of what one may be buried in, metres.
 const FAR: f64 = 1000.0;
 
@@ -53,6 +63,10 @@ pub(crate) struct Surroundings<'a> {
     pub up: Vec3,
     /// Where the feet are, in the world.
     pub place: DVec3,
+    /// The game's own name for the body that carries the character; 0 for none.
+    pub ridden: u64,
+    /// Seconds into the tick: bodies are where they are then.
+    time: f64,
     /// Counts the gathers, so that an index into the patch can be known to be stale.
     pub gathers: u32,
 }
@@ -67,7 +81,7 @@ impl<'a> Surroundings<'a> {
         up: Vec3,
         place: DVec3,
     ) -> Surroundings<'a> {
-        Surroundings { terrain, when, patch, contacts, shape, up, place, gathers: 0 }
+        Surroundings { terrain, when, patch, contacts, shape, up, place, ridden: 0, time: 0.0, gathers: 0 }
     }
 
     /// Gathers the box that reaches `low` and `high` from the feet, afresh.
@@ -75,7 +89,30 @@ impl<'a> Surroundings<'a> {
         self.patch.reset(self.place, low, high);
         self.terrain.gather(self.when, self.patch);
         self.patch.sort();
+        self.patch.note_what_moves();
+        self.patch.pose(self.time);
         self.gathers += 1;
+    }
+
+    /// Seconds into the tick.
+    pub fn time(&self) -> f64 {
+        self.time
+    }
+
+    /// Makes it `time` seconds into the tick: what moves is where it is then.
+    pub fn set_time(&mut self, time: f64) {
+        self.time = time;
+        self.patch.pose(time);
+    }
+
+    /// The body with the game's own name, if it is near.
+    pub fn body_named(&self, id: u64) -> Option<Body> {
+        self.patch.body_named(id).map(|(_, body)| *body)
+    }
+
+    /// Seconds for which arcs past what turns are right to within a hundredth of the skin.
+    pub fn smooth_span(&self, path: &Path) -> f64 {
+        smooth_span(&self.core(), path, self.patch, 0.01 * self.shape.skin())
     }
 
     /// Gathers again if the box between `low` and `high`, in the patch's coordinates, was not all gathered.
@@ -108,52 +145,95 @@ impl<'a> Surroundings<'a> {
         (core.low.min(core.high) - pad, core.low.max(core.high) + pad)
     }
 
-    /// Moves along `path` until something is touched; returns the seconds used and what was touched.
+    /// Moves along `path`, as time passes and what moves moves too, until something is touched; returns the seconds
+    /// used and what was touched.
     pub fn sweep(&mut self, path: &Path) -> (f64, Option<Contact>) {
+        let start = self.time;
         let mut done = 0.0;
         while done < path.span {
             let rest = Path { velocity: path.velocity_at(done), rate: path.rate, span: path.span - done };
-            let piece = rest.cut_to(CHUNK);
-            if let Some((used, contact)) = self.sweep_piece(&piece) {
-                return (done + used, Some(contact));
+            let piece = self.piece_of(&rest, path.span);
+            let hit = self.sweep_piece(&piece, true);
+            if let Some((used, hit)) = hit {
+                self.set_time(start + done + used);
+                return (done + used, Some(self.onto_the_surface(hit)));
             }
             done += piece.span;
             // Whatever rounding makes of the pieces, they add up to the whole.
             if piece.span == rest.span {
                 done = path.span;
             }
+            self.set_time(start + done);
         }
         (path.span, None)
     }
 
-    fn sweep_piece(&mut self, path: &Path) -> Option<(f64, Contact)> {
+    /// As much of `rest` as can be gathered and swept at once, past what turns as long as its arcs are exact; in at
+    /// most sixteen such pieces for a `whole`, however wildly something spins.
+    fn piece_of(&self, rest: &Path, whole: f64) -> Path {
+        let piece = rest.cut_to(CHUNK);
+        if !self.patch.is_moving() {
+            return piece;
+        }
+        let exact = smooth_span(&self.core(), &piece, self.patch, self.shape.tolerance());
+        Path { span: piece.span.min(exact.max(whole / 16.0)), ..piece }
+    }
+
+    fn sweep_piece(&mut self, path: &Path, passing: bool) -> Option<(f64, Hit)> {
         let (least, most) = path.bounds();
         let (low, high) = self.shape_bounds(&self.core());
         self.ensure(low + least, high + most);
         let core = self.core();
-        let Some(hit) = first_hit(&core, path, self.patch, self.shape.tolerance()) else {
+        let Some(hit) = first_hit(&core, path, self.patch, self.shape.tolerance(), passing) else {
             self.place += path.at(path.span);
             return None;
         };
         let time = f64::from(hit.time).min(path.span);
-        let contact = self.contact_of(&core, &hit);
-        self.place += path.at(time) + self.onto_the_surface(&contact);
-        Some((time, contact))
+        self.place += path.at(time);
+        Some((time, hit))
+    }
+
+    /// Moves straight by `way`, at this very moment; returns the part of it that was free, 0 to 1, and what stopped it.
+    pub fn push(&mut self, way: Vec3) -> (f32, Option<Contact>) {
+        let path = Path::straight(way);
+        let mut done = 0.0;
+        while done < 1.0 {
+            let piece = Path { span: 1.0 - done, ..path }.cut_to(CHUNK);
+            if let Some((used, hit)) = self.sweep_piece(&piece, false) {
+                return ((done + used) as f32, Some(self.onto_the_surface(hit)));
+            }
+            done += piece.span;
+        }
+        (1.0, None)
+    }
+
+    /// The touch that a sweep ended at, and the feet moved the way out of it onto the surface.
+    fn onto_the_surface(&mut self, hit: Hit) -> Contact {
+        let contact = match self.patch.is_moving() {
+            // What moves has moved on since the sweep looked at it.
+            true => self.at_obstacle(hit.obstacle),
+            false => self.contact_of(&self.core(), &hit),
+        };
+        self.place += self.way_onto(&contact);
+        contact
+    }
+
+    fn at_obstacle(&self, obstacle: Obstacle) -> Contact {
+        let core = self.core();
+        let closest = match obstacle {
+            Obstacle::Facet(i) => to_facet(&core, &self.patch.facets[i]),
+            Obstacle::Round(i) => to_round(&core, &self.patch.rounds[i]),
+        };
+        self.contact_of(&core, &Hit { time: 0.0, closest, obstacle })
     }
 
     /// A touch is found just under the surface, within the tolerance: the way out onto it. Up from what has a slope to
     /// it, so that neither setting down nor stepping up ever moves the feet back; straight out of walls and ceilings.
-    fn onto_the_surface(&self, contact: &Contact) -> DVec3 {
+    fn way_onto(&self, contact: &Contact) -> DVec3 {
         let under = (-contact.gap).clamp(0.0, 2.0 * self.shape.tolerance());
         let slope = contact.normal.dot(self.up);
         let way = if slope > LEAST_SLOPE { self.up * (under / slope) } else { contact.normal * under };
         way.as_dvec3()
-    }
-
-    /// Moves straight by `way`; returns the part of it that was free, 0 to 1, and what stopped it.
-    pub fn push(&mut self, way: Vec3) -> (f32, Option<Contact>) {
-        let (used, contact) = self.sweep(&Path::straight(way));
-        (used as f32, contact)
     }
 
     /// Fills `self.contacts` with all that is closer than `reach` to the tuned surface.
@@ -181,6 +261,16 @@ impl<'a> Surroundings<'a> {
                 self.contacts.push(round_contact(&core, self.patch, index, &found, self.gathers));
             }
         }
+        self.note_movers();
+    }
+
+    /// Adds to the contacts found how what they belong to moves.
+    fn note_movers(&mut self) {
+        if self.patch.is_moving() {
+            for i in 0..self.contacts.len() {
+                self.contacts[i] = self.moving(self.contacts[i]);
+            }
+        }
     }
 
     /// The same contact as it is at the present place.
@@ -189,19 +279,26 @@ impl<'a> Surroundings<'a> {
         if contact.gathered != self.gathers {
             return None;
         }
-        let core = self.core();
-        let closest = match contact.obstacle {
-            Obstacle::Facet(i) => to_facet(&core, &self.patch.facets[i]),
-            Obstacle::Round(i) => to_round(&core, &self.patch.rounds[i]),
-        };
-        Some(self.contact_of(&core, &Hit { time: 0.0, closest, obstacle: contact.obstacle }))
+        Some(self.at_obstacle(contact.obstacle))
     }
 
     fn contact_of(&self, core: &Core, hit: &Hit) -> Contact {
-        match hit.obstacle {
+        let still = match hit.obstacle {
             Obstacle::Facet(i) => facet_contact(core, self.patch, i, &hit.closest, self.gathers),
             Obstacle::Round(i) => round_contact(core, self.patch, i, &hit.closest, self.gathers),
-        }
+        };
+        if self.patch.is_moving() { self.moving(still) } else { still }
+    }
+
+    /// The same contact, with how the body moves there.
+    fn moving(&self, contact: Contact) -> Contact {
+        let body = self.patch.body(contact.body);
+        let at = self.patch.origin() + contact.point.as_dvec3();
+        let velocity = body.velocity_at(at, self.time);
+        let spin = if body.id == self.ridden { 0.0 } else { body.spin.length() };
+        let bend = spin * ((velocity - body.velocity).length() + 2.0 * (velocity.length() + USUAL_SPEED));
+        let lead = (2.0 * bend * LEAD * f64::from(self.shape.skin())).sqrt();
+        Contact { velocity, lead, ..contact }
     }
 
     /// The winding normal of the first facet along a ray, looking up to a kilometre.
@@ -251,6 +348,8 @@ fn facet_contact(core: &Core, patch: &Patch, index: usize, found: &Closest, gath
         feature: found.feature,
         surface: facet.surface,
         body: facet.body,
+        velocity: DVec3::ZERO,
+        lead: 0.0,
         obstacle: Obstacle::Facet(index),
         gathered,
     }
@@ -266,6 +365,8 @@ fn round_contact(core: &Core, patch: &Patch, index: usize, found: &Closest, gath
         feature: Feature::Round,
         surface: round.surface,
         body: round.body,
+        velocity: DVec3::ZERO,
+        lead: 0.0,
         obstacle: Obstacle::Round(index),
         gathered,
     }

@@ -72,7 +72,7 @@ impl Case {
         let mut patch = Patch::default();
         patch.reset(DVec3::ZERO, Vec3::splat(-9.0), Vec3::splat(9.0));
         patch.add_facet(self.facet);
-        let hit = first_hit(&self.core, &self.path, &patch, self.tolerance);
+        let hit = first_hit(&self.core, &self.path, &patch, self.tolerance, true);
         let (slack, floor) = (self.slack(), start.min(0.0));
         let end = hit.as_ref().map_or(self.path.span, |h| f64::from(h.time));
         for i in 0..=32 {

@@ -2,7 +2,6 @@
 
 use glam::DVec3;
 
-use crate::character::Mode;
 use crate::contact::Ground;
 use crate::contact::ground::Decision;
 use crate::contact::surroundings::Contact;
@@ -20,10 +19,13 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     let up = run.up();
     run.walls.refresh(&run.near);
     if let Some(decision) = held_up(run) {
-        touch_down(run, &decision, 0.0);
+        touch_down(run, &decision);
         return 0.0;
     }
     let planes = run.walls.in_air(run.me.up);
+    if planes.close_in() {
+        return crushed(run, span);
+    }
     let velocity = planes.admissible(run.me.velocity);
     let steering = steering(run, velocity);
     let gravity = gravity(run);
@@ -49,10 +51,10 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     if used == top {
         run.me.velocity = flatten64(run.me.velocity, up);
         run.me.rising = false;
-        run.report_at(used, run.me.velocity, EventKind::Topped);
+        run.report(EventKind::Topped);
     }
     match hit {
-        Some(contact) => touched(run, &contact, used),
+        Some(contact) => touched(run, &contact),
         None => look_underfoot(run),
     }
     used
@@ -60,8 +62,8 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
 
 /// Ground that carries after all, though nothing new was touched: between surfaces it only slid along.
 fn held_up(run: &mut Run<'_>) -> Option<Decision> {
-    run.walls.leaning(run.me.up)?;
-    if run.me.velocity.dot(run.up()) > 0.0 {
+    let leaning = run.walls.leaning(run.me.up)?;
+    if (run.me.velocity - leaning.velocity).dot(run.up()) > 0.0 {
         return None;
     }
     Some(run.near.ground(&run.limits)).filter(|found| found.is_firm() && run.may_land())
@@ -76,7 +78,7 @@ fn steering(run: &Run<'_>, velocity: DVec3) -> Ramp {
     let wish = run.wish();
     let flat = flatten64(velocity, run.up());
     let mut target = run.walls.across(run.me.up).admissible(wish);
-    for away in run.walls.leaning_flat(run.me.up).filter(|m| wish.dot(*m) <= 0.0) {
+    for (away, _) in run.walls.leaning_flat(run.me.up).filter(|(m, _)| wish.dot(*m) <= 0.0) {
         target += away * (flat - target).dot(away);
     }
     let ramp = Ramp::new(flat, target, run.rate(wish, air.acceleration, air.deceleration));
@@ -91,30 +93,38 @@ fn gravity(run: &Run<'_>) -> f64 {
 }
 
 /// Something was touched: land on what carries, slide along what does not.
-fn touched(run: &mut Run<'_>, contact: &Contact, later: f64) {
+fn touched(run: &mut Run<'_>, contact: &Contact) {
     let leaning = contact.normal.dot(run.me.up);
     if leaning > 1e-3 {
         let decision = run.near.ground(&run.limits);
         if decision.is_firm() && run.may_land() {
-            return touch_down(run, &decision, later);
+            return touch_down(run, &decision);
         }
         run.me.ground = decision.ground;
     }
     let rise = run.me.velocity.dot(run.up());
     if leaning < -0.1 && rise > 0.0 {
-        run.report_at(later, run.me.velocity, EventKind::Bumped);
+        run.report(EventKind::Bumped);
         run.me.rising = false;
     }
     run.walls.add(*contact);
     run.me.velocity = run.walls.in_air(run.me.up).admissible(run.me.velocity);
 }
 
-fn touch_down(run: &mut Run<'_>, decision: &Decision, later: f64) {
+fn touch_down(run: &mut Run<'_>, decision: &Decision) {
     let impact = run.me.velocity;
-    let speed = -impact.dot(run.up()) as f32;
     super::land(run, decision);
-    run.report_at(later, impact, EventKind::Landed { speed });
-    debug_assert_eq!(run.me.mode, Mode::Ground);
+    let speed = (run.me.carried - impact).dot(run.up()) as f32;
+    run.report_at(impact, EventKind::Landed { speed });
+}
+
+/// Between surfaces that close in from all sides: it stays where it is while time passes.
+fn crushed(run: &mut Run<'_>, span: f64) -> f64 {
+    if let Some(mover) = run.walls.mover() {
+        run.crush(&mover);
+    }
+    run.me.velocity = DVec3::ZERO;
+    span
 }
 
 /// Nothing new was touched: what it slid along may have ended.

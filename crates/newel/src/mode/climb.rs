@@ -23,13 +23,14 @@ pub(super) fn climb(run: &mut Run<'_>, contact: &Contact, ramp: &Ramp, rest: f64
     if run.staying.step <= 0.0 || ramp.start().dot(into.as_dvec3()) <= 0.0 {
         return None;
     }
-    let from = run.near.place;
+    let (from, start) = (run.near.place, run.near.time());
     let used = match run.near.rim_of(contact, &run.staying) {
         Some(tread) => onto_tread(run, contact, into, tread, ramp, rest),
         None => over_blunt(run, into, ramp, rest),
     };
     if used.is_none() {
         run.near.place = from;
+        run.near.set_time(start);
     }
     used
 }
@@ -120,18 +121,18 @@ fn roll_on(run: &mut Run<'_>, raise: f32, tread: Vec3, ramp: &Ramp, rest: f64) -
 /// at what may be the next step.
 fn forward(run: &mut Run<'_>, slope: Vec3, ramp: &Ramp, span: f64) -> f64 {
     let up = run.me.up;
-    let (mut used, hit) = run.near.sweep(&follow(ramp, slope, up, span));
+    let (mut used, hit) = run.near.sweep(&run.carried_along(follow(ramp, slope, up, span)));
     let mut met = hit;
     let mut walls = Walls::default();
     for _ in 0..MOST_SLIDES {
         let Some(contact) = met.filter(|c| !may_be_stepped_over(run, c)) else { break };
         walls.add(contact);
-        let flat = walls.on_ground(slope, up).admissible(ramp.at(used));
+        let flat = walls.on_ground(slope, up, run.me.carried).admissible(ramp.at(used));
         let rest = Path { velocity: lift(flat, slope, up), rate: DVec3::ZERO, span: span - used };
         if flat == DVec3::ZERO {
             break;
         }
-        let (more, hit) = run.near.sweep(&rest);
+        let (more, hit) = run.near.sweep(&run.carried_along(rest));
         (used, met) = (used + more, hit);
     }
     used

@@ -15,18 +15,20 @@ pub(crate) fn obey(run: &mut Run<'_>, commands: &[Command]) -> Result<(), TickEr
             Command::Teleport { to, facing } => {
                 run.near.place = to;
                 run.near.require_clear()?;
+                run.alight();
                 run.me.velocity = DVec3::ZERO;
                 run.me.rising = false;
                 if let Some(facing) = facing.and_then(|f| direction(flatten(f, run.me.up))) {
                     run.me.facing = facing;
                 }
                 super::enter_by_ground(run);
+                run.me.velocity = DVec3::ZERO;
                 run.cut();
             }
             Command::Launch { velocity, add } => {
+                super::take_off(run);
                 let base = if add { run.me.velocity } else { DVec3::ZERO };
                 run.me.velocity = base + velocity;
-                super::take_off(run);
                 run.report(EventKind::Launched);
             }
         }

@@ -55,8 +55,8 @@ pub(super) fn main_slope(footholds: &Footholds, flat: DVec3, run: &Run<'_>) -> V
 /// Takes the ground found as what is walked on now; the speed turns with it.
 pub(super) fn stand_on(run: &mut Run<'_>, found: &Decision) {
     let up = run.me.up;
-    let flat = flat_velocity(run.me.velocity, run.up());
-    run.me.ground = found.ground;
+    let own = flat_velocity(run.me.velocity, run.up());
+    let flat = own + run.take_ground(found.ground);
     if flat != DVec3::ZERO {
         run.me.ground.normal = main_slope(&found.footholds, flat, run);
         run.me.velocity = lift(flat, run.me.ground.normal, up);

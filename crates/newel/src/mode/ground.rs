@@ -2,6 +2,7 @@
 
 use glam::{DVec3, Vec3};
 
+use crate::character::Mode;
 use crate::contact::Support;
 use crate::contact::ground::{Decision, TOUCHING};
 use crate::contact::surroundings::Contact;
@@ -11,6 +12,7 @@ use crate::math::flatten64;
 use crate::motion::Ramp;
 use crate::outcome::EventKind;
 use crate::run::Run;
+use crate::walls::LEVEL;
 
 use super::climb;
 use super::footwork::{flat_velocity, follow, lift, main_slope, piece, settle_down, stand_on};
@@ -32,8 +34,8 @@ fn jump(run: &mut Run<'_>) {
     if along > 0.0 {
         rise = rise.max(-across.dot(normal) / along);
     }
-    super::take_off(run);
     run.me.velocity = across + up * rise;
+    super::take_off(run);
     run.me.rising = true;
     run.report(EventKind::Jumped);
 }
@@ -41,10 +43,12 @@ fn jump(run: &mut Run<'_>) {
 /// Walks for at most `span` seconds; returns the seconds used.
 pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     let wish = run.wish();
+    run.refresh_ride();
     if wish == DVec3::ZERO && run.me.velocity == DVec3::ZERO {
-        return stand(run, span);
+        return if run.near.patch.is_moving() { stand_among_movers(run, span) } else { stand(run, span) };
     }
     let up = run.me.up;
+    run.leave_foothold();
     if run.me.velocity == DVec3::ZERO {
         lean_on(run);
     }
@@ -54,9 +58,10 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
 
     let span = piece(run, &ramp, span);
     let path = follow(&ramp, slope, up, span);
+    let path = Path { span: run.smooth(&path, span), ..path };
     let (path, over) = until_the_bend(run, &ramp, path);
     let (from, gathers) = (run.near.place, run.near.gathers);
-    let (used, hit) = run.near.sweep(&path);
+    let (used, hit) = run.near.sweep(&run.carried_along(path));
     run.me.velocity = lift(ramp.at(used), slope, up);
     if let Some(contact) = hit {
         let rest = path.span - used;
@@ -86,7 +91,7 @@ fn lean_on(run: &mut Run<'_>) {
 /// The ramp of the flat velocity toward the wish, no part of which runs into a wall.
 fn walking(run: &Run<'_>) -> Ramp {
     let ground = run.tuning.values().ground;
-    let planes = run.walls.on_ground(run.me.ground.normal, run.me.up);
+    let planes = run.walls.on_ground(run.me.ground.normal, run.me.up, run.me.carried);
     let wish = run.wish();
     let rate = run.rate(wish, ground.acceleration, ground.deceleration);
     let flat = planes.admissible(flat_velocity(run.me.velocity, run.up()));
@@ -119,16 +124,39 @@ fn until_the_bend(run: &Run<'_>, ramp: &Ramp, path: Path) -> (Path, Option<usize
 fn stand(run: &mut Run<'_>, span: f64) -> f64 {
     let decision = run.near.ground_within(&run.staying, 0.5 * run.near.shape.skin());
     if decision.is_firm() {
-        run.me.ground = decision.ground;
+        run.take_ground(decision.ground);
         return span;
     }
-    let still = Path { velocity: DVec3::ZERO, rate: DVec3::ZERO, span };
     match settle_down(run) {
         Some(found) => {
-            run.me.ground = found.ground;
+            run.leave_foothold();
+            run.take_ground(found.ground);
             span
         }
-        None => lose_ground(run, &still, decision, 0.0),
+        None => lose_ground(run, DVec3::ZERO, decision),
+    }
+}
+
+/// Standing still where something moves: carried along by what it stands on, and pushed by what comes.
+fn stand_among_movers(run: &mut Run<'_>, span: f64) -> f64 {
+    // Whether the ground still carries is asked as on ground that stands still.
+    stand(run, 0.0);
+    if run.me.mode != Mode::Ground {
+        return 0.0;
+    }
+    let still = Path { velocity: DVec3::ZERO, rate: DVec3::ZERO, span };
+    let still = Path { span: run.smooth(&still, span), ..still };
+    let from = run.near.place;
+    let (used, hit) = run.near.sweep(&run.carried_along(still));
+    match hit {
+        Some(contact) => {
+            run.leave_foothold();
+            used + meet(run, &contact, still.span - used)
+        }
+        None => {
+            run.carry_standing(from, used);
+            used
+        }
     }
 }
 
@@ -138,7 +166,7 @@ fn meet(run: &mut Run<'_>, contact: &Contact, rest: f64) -> f64 {
     let here = run.near.ground(&run.staying);
     let slope = main_slope(&here.footholds, flat, run);
     if here.is_firm() && passes(run, contact, flat, slope) {
-        run.me.ground = here.ground;
+        let flat = flat + run.take_ground(here.ground);
         walk_along(run, flat, slope);
         return 0.0;
     }
@@ -150,14 +178,28 @@ fn meet(run: &mut Run<'_>, contact: &Contact, rest: f64) -> f64 {
         return 0.0;
     }
     run.walls.add(*contact);
-    let planes = run.walls.on_ground(run.me.ground.normal, run.me.up);
+    let planes = run.walls.on_ground(run.me.ground.normal, run.me.up, run.me.carried);
+    if planes.close_in() || presses_down(run, contact) {
+        let mover = run.walls.mover().filter(|_| contact.velocity == DVec3::ZERO);
+        run.crush(&mover.unwrap_or(*contact));
+        run.me.velocity = DVec3::ZERO;
+        return rest;
+    }
     run.me.velocity = lift(planes.admissible(flat), run.me.ground.normal, run.me.up);
     0.0
 }
 
+/// True where the contact comes down on what is stood on, or that lifts it up against the contact.
+fn presses_down(run: &Run<'_>, contact: &Contact) -> bool {
+    let normal = contact.normal.as_dvec3();
+    let closing = (contact.velocity - run.me.carried).dot(normal);
+    closing > 0.0 && normal.dot(run.up()) < -(1.0 - LEVEL)
+}
+
 /// True where walking along `slope`, instead of what was walked along so far, no longer runs into the contact.
 fn passes(run: &Run<'_>, contact: &Contact, flat: DVec3, slope: Vec3) -> bool {
-    let onward = lift(flat, slope, run.me.up).dot(contact.normal.as_dvec3());
+    let against = contact.velocity - run.me.carried;
+    let onward = (lift(flat, slope, run.me.up) - against).dot(contact.normal.as_dvec3());
     onward >= -1e-6 * flat.length() && slope != run.me.ground.normal
 }
 
@@ -171,7 +213,8 @@ fn settle(run: &mut Run<'_>, from: DVec3, path: &Path, used: f64) -> f64 {
     let before = run.near.place;
     let Some(found) = settle_down(run) else {
         let (left, decision) = last_support(run, from, path, used);
-        return lose_ground(run, path, decision, left);
+        lose_ground(run, path.velocity_at(left), decision);
+        return left;
     };
     let drop = (run.near.place - before).dot(run.up()) as f32;
     if drop.abs() > 0.1 * run.staying.step {
@@ -186,11 +229,14 @@ const HALVINGS: usize = 12;
 
 /// The last moment of `path`, gone from `from`, at which there was still ground; leaves the character there.
 fn last_support(run: &mut Run<'_>, from: DVec3, path: &Path, used: f64) -> (f64, Decision) {
+    let path = &run.carried_along(*path);
+    let start = run.near.time() - used;
     let (mut held, mut lost) = (0.0, used);
     let mut place = from;
     for _ in 0..HALVINGS {
         let middle = 0.5 * (held + lost);
         run.near.place = from + path.at(middle);
+        run.near.set_time(start + middle);
         if settle_down(run).is_some() {
             (held, place) = (middle, run.near.place);
         } else {
@@ -199,19 +245,20 @@ fn last_support(run: &mut Run<'_>, from: DVec3, path: &Path, used: f64) -> (f64,
     }
     // What is there instead, to say why: an edge with too little on it, something steep, or nothing.
     run.near.place = from + path.at(lost);
+    run.near.set_time(start + lost);
     run.near.push(run.me.up * -run.staying.step);
     let after = run.near.ground(&run.staying);
     run.near.place = place;
+    run.near.set_time(start + held);
     (held, after)
 }
 
-/// The ground ended `later` seconds from now: into the air with the velocity it had.
-fn lose_ground(run: &mut Run<'_>, path: &Path, after: Decision, later: f64) -> f64 {
+/// The ground has ended: into the air with the velocity it had. No time passes.
+fn lose_ground(run: &mut Run<'_>, own: DVec3, after: Decision) -> f64 {
     let support = after.ground.support;
-    let velocity = path.velocity_at(later);
+    run.me.velocity = own;
     super::take_off(run);
-    run.me.velocity = velocity;
     run.me.ground = after.ground;
-    run.report_at(later, velocity, EventKind::LeftGround { support });
-    later
+    run.report(EventKind::LeftGround { support });
+    0.0
 }

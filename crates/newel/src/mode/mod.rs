@@ -34,10 +34,15 @@ pub(crate) fn enter_by_ground(run: &mut Run<'_>) {
     let decision = run.near.ground_within(&run.limits, 0.5 * run.near.shape.skin());
     run.me.ground = decision.ground;
     run.me.mode = if decision.is_firm() { Mode::Ground } else { Mode::Air };
+    if decision.is_firm() {
+        run.board();
+        run.me.velocity -= run.me.carried;
+    }
 }
 
 /// Into `Air`, whatever is underfoot.
 pub(crate) fn take_off(run: &mut Run<'_>) {
+    run.alight();
     run.me.mode = Mode::Air;
     run.me.ground = Ground::default();
     run.me.rising = false;
@@ -49,5 +54,7 @@ pub(crate) fn land(run: &mut Run<'_>, decision: &Decision) {
     run.me.mode = Mode::Ground;
     run.me.ground = decision.ground;
     run.me.rising = false;
+    run.board();
+    run.me.velocity -= run.me.carried;
     run.me.velocity -= up * run.me.velocity.dot(up);
 }

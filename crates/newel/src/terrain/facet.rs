@@ -53,6 +53,16 @@ impl Facet {
         Some(Facet { a, b, c, normal, offset, uneven, corners: 7, surface: 0, body: 0, id: 0 })
     }
 
+    /// The same facet carried along by a body.
+    pub(crate) fn carried(&self, carry: impl Fn(Vec3) -> Vec3, turn: impl Fn(Vec3) -> Vec3) -> Facet {
+        let normal = turn(self.normal);
+        // The point of the plane that the offset is known best at: nearest to the origin of the patch.
+        let offset = carry(self.normal * self.offset).as_dvec3().dot(normal.as_dvec3()) as f32;
+        let (a, b, c) = (carry(self.a), carry(self.b), carry(self.c));
+        let rounding = 2.5e-7 * a.abs().max(b.abs()).max(c.abs()).max_element();
+        Facet { a, b, c, normal, offset, uneven: self.uneven + rounding, ..*self }
+    }
+
     /// The three edges a-b, b-c and c-a.
     pub(crate) fn edges(&self) -> [Edge; 3] {
         let edge = |from: Vec3, to: Vec3| Edge { from, to, outward: (to - from).cross(self.normal) };

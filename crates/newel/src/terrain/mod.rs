@@ -5,6 +5,9 @@ mod facet;
 #[cfg(feature = "mesh")]
 mod mesh;
 mod patch;
+#[cfg(feature = "mesh")]
+mod scene;
+mod track;
 mod zone;
 
 pub use body::{Body, Pose};
@@ -12,6 +15,9 @@ pub use facet::{Facet, Round};
 #[cfg(feature = "mesh")]
 pub use mesh::{Mesh, MeshError, Vertex};
 pub use patch::Patch;
+#[cfg(feature = "mesh")]
+pub use scene::Scene;
+pub use track::{Ending, Key, Track, TrackError};
 pub use zone::{Effect, Zone};
 
 use glam::{DVec3, Vec3};
@@ -30,7 +36,9 @@ pub struct When {
 /// A game implements this over its own world, or uses [`Mesh`]. It is asked once in an ordinary tick.
 ///
 /// # Contract
-/// - [`Terrain::gather`] adds everything that reaches into the patch's box; more is allowed, less is not.
+/// - [`Terrain::gather`] adds everything that reaches into the patch's box at any moment of the tick; more is allowed,
+///   less is not. What moves is added where it is when the tick begins, with a [`Body`] that says how it moves.
+/// - A body's motion in one tick ends where its motion in the next begins.
 /// - The same question in the same tick has the same answer. Order does not matter: the patch is sorted by
 ///   body and facet number, so those must tell facets apart.
 pub trait Terrain: Sync {

@@ -1,12 +1,15 @@
 //! What was gathered for one tick, local to the character. All contact work happens in it.
 
+use core::ops::Range;
+
 use glam::{DVec3, Vec3};
 
 use super::{Body, Facet, Round, Zone};
 
 /// Facets, rounds and zones near a character, relative to [`Patch::origin`].
 ///
-/// A [`Terrain`](crate::Terrain) fills it; its storage is reused from tick to tick.
+/// A [`Terrain`](crate::Terrain) fills it; its storage is reused from tick to tick. What belongs to a moving body is
+/// handed over where it is when the tick begins; the tick then keeps it where it is at the moment being looked at.
 #[derive(Clone, Debug, Default)]
 pub struct Patch {
     origin: DVec3,
@@ -16,6 +19,20 @@ pub struct Patch {
     pub(crate) rounds: Vec<Round>,
     pub(crate) zones: Vec<Zone>,
     pub(crate) bodies: Vec<Body>,
+    /// Facets and rounds in stretches of one body each; empty while everything stands still.
+    stretches: Vec<Stretch>,
+    /// What moves, where it was when the tick began.
+    resting_facets: Vec<Facet>,
+    resting_rounds: Vec<Round>,
+    posed: f64,
+}
+
+/// Neighbours in the order of the patch that belong to one body.
+#[derive(Clone, Debug)]
+pub(crate) struct Stretch {
+    pub body: u16,
+    pub facets: Range<usize>,
+    pub rounds: Range<usize>,
 }
 
 impl Patch {
@@ -28,6 +45,8 @@ impl Patch {
         self.zones.clear();
         self.bodies.clear();
         self.bodies.push(Body::WORLD);
+        self.stretches.clear();
+        self.posed = 0.0;
     }
 
     /// The point of the world that is zero in the patch.
@@ -55,7 +74,7 @@ impl Patch {
         if self.bodies.len() > usize::from(u16::MAX) {
             return u16::MAX;
         }
-        self.bodies.push(body);
+        self.bodies.push(body.sane());
         (self.bodies.len() - 1) as u16
     }
 
@@ -96,6 +115,75 @@ impl Patch {
     #[must_use]
     pub fn bodies(&self) -> &[Body] {
         &self.bodies
+    }
+
+    /// True where something in it moves in this tick.
+    pub(crate) fn is_moving(&self) -> bool {
+        !self.stretches.is_empty()
+    }
+
+    /// What is in it, body by body. `None` where nothing moves: then there is no need to tell bodies apart.
+    pub(crate) fn stretches(&self) -> Option<&[Stretch]> {
+        self.is_moving().then_some(&self.stretches)
+    }
+
+    /// The seconds into the tick at which what moves is where it is now.
+    pub(crate) fn posed(&self) -> f64 {
+        self.posed
+    }
+
+    /// The body with the game's own name `id`, and its index.
+    pub(crate) fn body_named(&self, id: u64) -> Option<(u16, &Body)> {
+        self.bodies.iter().position(|b| b.id == id).map(|i| (i as u16, &self.bodies[i]))
+    }
+
+    /// Notes what moves, once all is gathered and sorted.
+    pub(crate) fn note_what_moves(&mut self) {
+        if self.bodies.iter().all(Body::is_still) {
+            return;
+        }
+        self.resting_facets.clone_from(&self.facets);
+        self.resting_rounds.clone_from(&self.rounds);
+        let mut start = 0;
+        for stretch in self.facets.chunk_by(|a, b| a.body == b.body) {
+            let facets = start..start + stretch.len();
+            start = facets.end;
+            self.stretches.push(Stretch { body: stretch[0].body, facets, rounds: 0..0 });
+        }
+        start = 0;
+        for stretch in self.rounds.chunk_by(|a, b| a.body == b.body) {
+            let rounds = start..start + stretch.len();
+            start = rounds.end;
+            self.stretches.push(Stretch { body: stretch[0].body, facets: 0..0, rounds });
+        }
+    }
+
+    /// Puts all that moves to where it is `t` seconds into the tick.
+    pub(crate) fn pose(&mut self, t: f64) {
+        if self.posed == t {
+            return;
+        }
+        self.posed = t;
+        for stretch in &self.stretches {
+            let body = self.body(stretch.body);
+            if body.is_still() {
+                continue;
+            }
+            let pose = body.pose(t);
+            let carry = |p: Vec3| (pose.carry(p.as_dvec3() + self.origin) - self.origin).as_vec3();
+            for i in stretch.facets.clone() {
+                self.facets[i] = self.resting_facets[i].carried(carry, |n| pose.turn(n.as_dvec3()).as_vec3());
+            }
+            for i in stretch.rounds.clone() {
+                let resting = self.resting_rounds[i];
+                self.rounds[i] = Round { a: carry(resting.a), b: carry(resting.b), ..resting };
+            }
+        }
+    }
+
+    /// The body that an index of a facet or round names.
+    pub(crate) fn body(&self, index: u16) -> Body {
+        self.bodies.get(usize::from(index)).copied().unwrap_or(Body::WORLD)
     }
 
     /// Puts what was gathered into the one order that every run sees, whatever order the terrain answered in.

@@ -139,6 +139,15 @@ pub static FIELDS: &[Field] = &[
         set: |v, x| v.air.deceleration = x,
     },
     Field {
+        path: "air.carried",
+        unit: "",
+        least: 0.0,
+        most: 1.0,
+        meaning: "the part of a moving body's velocity that is kept on leaving it",
+        get: |v| Some(v.air.carried),
+        set: |v, x| v.air.carried = x,
+    },
+    Field {
         path: "jump.height",
         unit: "m",
         least: 0.0,

@@ -64,6 +64,8 @@ pub struct InAir {
     pub acceleration: f32,
     /// How fast speed across is lost without input, metres per second squared.
     pub deceleration: f32,
+    /// How much of a moving body's velocity is kept on leaving it, 0 to 1.
+    pub carried: f32,
 }
 
 /// Jumping.

@@ -14,7 +14,7 @@ pub(super) fn walker() -> TuningValues {
             step: 0.35,
             overhang: 0.5,
         },
-        air: InAir { gravity: 18.0, acceleration: 10.0, deceleration: 2.0 },
+        air: InAir { gravity: 18.0, acceleration: 10.0, deceleration: 2.0, carried: 1.0 },
         jump: Some(Jump { height: 1.1, time_to_top: Some(0.38) }),
         turn: Turn { rate: 720.0 },
     }
@@ -32,7 +32,7 @@ fn heavy_explorer() -> TuningValues {
             step: 0.4,
             overhang: 0.5,
         },
-        air: InAir { gravity: 20.0, acceleration: 5.0, deceleration: 1.0 },
+        air: InAir { gravity: 20.0, acceleration: 5.0, deceleration: 1.0, carried: 1.0 },
         jump: Some(Jump { height: 0.9, time_to_top: Some(0.34) }),
         turn: Turn { rate: 420.0 },
     }

@@ -198,16 +198,20 @@ impl core::fmt::Debug for Mesh {
     }
 }
 
-impl Terrain for Mesh {
-    fn gather(&self, _when: When, patch: &mut Patch) {
-        let shift = self.origin - patch.origin();
-        let (min, max) = patch.bounds();
-        // The tree is asked in the mesh's own single-precision frame: widen by what rounding may have moved.
-        let (low, high) = ((min.as_dvec3() - shift).as_vec3(), (max.as_dvec3() - shift).as_vec3());
+impl Mesh {
+    /// Hands on the corners, surface and number of every triangle whose bounds meet the box.
+    pub(super) fn each_within(&self, low: DVec3, high: DVec3, mut found: impl FnMut([DVec3; 3], u16, u32)) {
+        self.each_near(low - self.origin, high - self.origin, |t| {
+            found([t.a, t.b, t.c].map(|p| self.origin + p.as_dvec3()), t.surface, t.id);
+        });
+    }
+
+    /// The same in the mesh's own frame.
+    fn each_near(&self, low: DVec3, high: DVec3, mut found: impl FnMut(&Triangle)) {
+        // The tree is asked in single precision: widen by what rounding may have moved.
+        let (low, high) = (low.as_vec3(), high.as_vec3());
         let slop = Vec3::splat(low.abs().max(high.abs()).max_element() * 2.5e-7);
         let asked = Aabb { min: Vec3A::from(low - slop), max: Vec3A::from(high + slop) };
-        let body =
-            if self.body == 0 { 0 } else { patch.add_body(Body { id: self.body, place: self.origin, ..Body::WORLD }) };
         self.tree.aabb_traverse(asked, |tree, node| {
             let leaf = &tree.nodes[node as usize];
             let first = leaf.first_index as usize;
@@ -215,11 +219,20 @@ impl Terrain for Mesh {
                 let least = triangle.a.min(triangle.b).min(triangle.c);
                 let most = triangle.a.max(triangle.b).max(triangle.c);
                 if least.cmple(asked.max.into()).all() && most.cmpge(asked.min.into()).all() {
-                    patch.add_facet(triangle.facet(shift, body));
+                    found(triangle);
                 }
             }
             true
         });
+    }
+}
+
+impl Terrain for Mesh {
+    fn gather(&self, _when: When, patch: &mut Patch) {
+        let shift = self.origin - patch.origin();
+        let (min, max) = patch.bounds();
+        let body = if self.body == 0 { 0 } else { patch.add_body(Body::still(self.body, self.origin)) };
+        self.each_near(min.as_dvec3() - shift, max.as_dvec3() - shift, |t| patch.add_facet(t.facet(shift, body)));
     }
 
     fn cast(&self, _when: When, from: DVec3, along: Vec3, length: f64) -> Option<RayHit> {

@@ -1,0 +1,150 @@
+//! What a character stands on may move: it is carried along, and takes the speed with it when it leaves.
+//!
+//! On the ground the velocity of a tick under way is the character's own, against what carries it; only in the state,
+//! in events and in the air is it the world's.
+
+use glam::DVec3;
+
+use crate::character::Mode;
+use crate::contact::Ground;
+use crate::contact::sweep::Path;
+use crate::math::{direction, flatten, flatten64};
+use crate::run::Run;
+use crate::terrain::Body;
+
+/// The feet keep their place while a body has carried them less than this away from it, metres: rounding is no motion.
+const MOVED: f64 = 1e-9;
+
+/// The body stood on.
+#[derive(Clone, Copy)]
+pub(crate) struct Ride {
+    body: Body,
+    /// Where the middle of the foot's round is in the body's own axes, while it stands still there.
+    foot: Option<DVec3>,
+}
+
+impl Run<'_> {
+    /// Onto what it stood on when the last tick ended, where that is now; its velocity becomes its own.
+    pub fn mount(&mut self) {
+        let id = self.me.ground.body;
+        if self.me.mode != Mode::Ground || id == 0 {
+            return;
+        }
+        let Some(body) = self.near.body_named(id) else {
+            // What carried it is gone: it keeps the speed and finds no ground.
+            self.me.carried = DVec3::ZERO;
+            return;
+        };
+        self.me.velocity -= self.me.carried;
+        let moved = body.to_world(self.me.foot) - self.middle_of_foot();
+        if moved.length() > MOVED {
+            self.near.place += moved;
+            self.me.ground.point += moved;
+        }
+        self.near.ridden = id;
+        self.ride = Some(Ride { body, foot: Some(self.me.foot) });
+        self.refresh_ride();
+    }
+
+    /// Takes `ground` as what is stood on. Where that is another body than before, returns what its being so adds to the
+    /// character's own flat velocity.
+    pub fn take_ground(&mut self, ground: Ground) -> DVec3 {
+        let before = self.me.ground.body;
+        self.me.ground = ground;
+        if ground.body == before {
+            return DVec3::ZERO;
+        }
+        let carried = self.me.carried;
+        self.board();
+        flatten64(carried - self.me.carried, self.up())
+    }
+
+    /// Whatever is underfoot carries it from now on.
+    pub fn board(&mut self) {
+        let id = self.me.ground.body;
+        let body = if id == 0 { None } else { self.near.body_named(id) };
+        self.near.ridden = id;
+        self.ride = body.map(|body| Ride { body, foot: None });
+        self.me.carried = DVec3::ZERO;
+        self.refresh_ride();
+    }
+
+    /// Nothing carries it any more: its velocity is the world's, with as much of the body's as is kept.
+    pub fn alight(&mut self) {
+        let kept = f64::from(self.tuning.values().air.carried);
+        self.me.velocity += self.me.carried * kept;
+        self.me.carried = DVec3::ZERO;
+        self.near.ridden = 0;
+        self.ride = None;
+    }
+
+    /// Brings up to date how fast it is carried where it is now.
+    pub fn refresh_ride(&mut self) {
+        if let Some(ride) = &self.ride {
+            self.me.carried = ride.body.velocity_at(self.middle_of_foot(), self.near.time());
+        }
+    }
+
+    /// True where what it stands on moves in this tick.
+    pub fn is_carried(&self) -> bool {
+        self.ride.is_some_and(|r| !r.body.is_still())
+    }
+
+    /// The way in the world of a path against what carries it.
+    pub fn carried_along(&self, own: Path) -> Path {
+        let Some(Ride { body, .. }) = self.ride.filter(|r| !r.body.is_still()) else { return own };
+        let turning = body.spin.cross(own.velocity + self.me.carried - body.velocity);
+        Path { velocity: own.velocity + self.me.carried, rate: own.rate + turning, span: own.span }
+    }
+
+    /// As much of a span as can be ridden on what turns before looking again.
+    pub fn smooth(&self, path: &Path, span: f64) -> f64 {
+        if self.is_carried() { span.min(self.near.smooth_span(path).max(self.dt() / 64.0)) } else { span }
+    }
+
+    /// Carries it along standing still, `span` seconds from now: from its foothold, so that nothing adds up.
+    pub fn carry_standing(&mut self, start: DVec3, span: f64) {
+        let radius = (self.me.up * self.near.shape.radius).as_dvec3();
+        let time = self.near.time();
+        let Some(ride) = &mut self.ride else { return };
+        let body = ride.body;
+        let foot = *ride.foot.get_or_insert_with(|| body.to_local(body.pose(time - span).trace_back(start + radius)));
+        let middle = body.pose(time).carry(body.to_world(foot));
+        let by = middle - radius - self.near.place;
+        self.near.place += by;
+    }
+
+    /// It moved by itself: its foothold is another now.
+    pub fn leave_foothold(&mut self) {
+        if let Some(ride) = &mut self.ride {
+            ride.foot = None;
+        }
+    }
+
+    /// What stands on a turning body turns with it.
+    pub fn turn_with_ride(&mut self, span: f64) {
+        let Some(ride) = &self.ride else { return };
+        let angle = ride.body.spin.dot(self.up()) * span;
+        if angle != 0.0 {
+            let left = self.me.up.cross(self.me.facing);
+            let turned = self.me.facing * libm::cos(angle) as f32 + left * libm::sin(angle) as f32;
+            self.me.facing = direction(flatten(turned, self.me.up)).unwrap_or(self.me.facing);
+        }
+    }
+
+    /// Puts the ride into the state that the tick ends with: velocity of the world, foothold of the body.
+    pub fn note_ride(&mut self) {
+        self.me.foot = match &self.ride {
+            Some(Ride { foot: Some(foot), .. }) => *foot,
+            Some(Ride { body, foot: None }) => {
+                body.to_local(body.pose(self.near.time()).trace_back(self.middle_of_foot()))
+            }
+            None => DVec3::ZERO,
+        };
+        self.me.velocity += self.me.carried;
+    }
+
+    fn middle_of_foot(&self) -> DVec3 {
+        self.near.place + (self.me.up * self.near.shape.radius).as_dvec3()
+    }
+}

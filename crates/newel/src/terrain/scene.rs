@@ -1,0 +1,155 @@
+//! A plain list of meshes, some of them on key-framed paths.
+
+use glam::{DVec3, Vec3};
+
+use super::{Body, Facet, Mesh, Patch, RayHit, Terrain, Track, When};
+
+/// Meshes that stand still and meshes that move along [`Track`]s.
+///
+/// Time in the scene is `time + number * dt` of the tick asking, so that a [`Runner`](crate::Runner) sees it pass by
+/// itself. A game whose ticks differ in length sets [`Scene::time`] before each and leaves their number at 0.
+///
+/// ```
+/// use newel::glam::DVec3;
+/// use newel::{Ending, Intent, Key, Mesh, Runner, Scene, Track, Tuning};
+/// let plate = [[-1.0, 0.0, -1.0], [1.0, 0.0, -1.0], [1.0, 0.0, 1.0], [-1.0, 0.0, 1.0f32]];
+/// let plate = Mesh::new(&plate, &[0, 2, 1, 0, 3, 2])?;
+/// let up = Track::new(vec![Key::at(0.0, DVec3::ZERO), Key::at(2.0, DVec3::Y * 3.0)], Ending::Back)?;
+/// let scene = Scene::new().with_moving(7, plate, up);
+/// let tuning = Tuning::walker();
+/// let mut hero = Runner::spawn(&scene, &tuning, [0.0, 0.0, 0.0])?;
+/// for _frame in 0..60 {
+///     hero.advance(1.0 / 60.0, &scene, &tuning, |_| Intent::default(), |_| {})?;
+/// }
+/// assert!((hero.character.position.y - 1.5).abs() < 1e-6, "a second's ride");
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
+#[derive(Clone, Debug, Default)]
+pub struct Scene {
+    /// The time in the scene at tick number 0, seconds.
+    pub time: f64,
+    parts: Vec<Part>,
+}
+
+#[derive(Clone, Debug)]
+struct Part {
+    mesh: Mesh,
+    moving: Option<(u64, Track)>,
+}
+
+/// Moments of a tick at which a turning body is looked at to see what it may meet.
+const LOOKS: u32 = 4;
+
+impl Scene {
+    /// One with nothing in it.
+    #[must_use]
+    pub fn new() -> Scene {
+        Scene::default()
+    }
+
+    /// The same with a mesh that stands still.
+    #[must_use]
+    pub fn with(mut self, mesh: Mesh) -> Scene {
+        self.parts.push(Part { mesh, moving: None });
+        self
+    }
+
+    /// The same with a body of this name, whose mesh is about its own origin and moves along a track. Names tell bodies
+    /// apart; 0 is the world's, and a body so named carries nobody.
+    #[must_use]
+    pub fn with_moving(mut self, id: u64, mesh: Mesh, track: Track) -> Scene {
+        self.parts.push(Part { mesh, moving: Some((id, track)) });
+        self
+    }
+
+    /// The corners of every triangle in the world at a time, with its surface: for drawing and checking.
+    pub fn corners(&self, time: f64) -> impl Iterator<Item = ([DVec3; 3], u16)> + '_ {
+        self.parts.iter().flat_map(move |part| {
+            let body = part.body(time, 0.0);
+            part.mesh
+                .corners()
+                .map(move |(corners, surface)| (body.map_or(corners, |b| corners.map(|c| b.to_world(c))), surface))
+        })
+    }
+
+    /// How many triangles it holds.
+    #[must_use]
+    pub fn triangles(&self) -> usize {
+        self.parts.iter().map(|p| p.mesh.triangles()).sum()
+    }
+
+    /// The time in the scene when a tick begins.
+    fn start(&self, when: When) -> f64 {
+        self.time + when.number as f64 * when.dt
+    }
+}
+
+impl Part {
+    /// The body of what moves, for a tick of `dt` seconds from `start` on.
+    fn body(&self, start: f64, dt: f64) -> Option<Body> {
+        let (id, track) = self.moving.as_ref()?;
+        Some(Body::between(*id, track.pose(start), track.pose(start + dt), dt))
+    }
+
+    fn gather_moving(&self, body: &Body, dt: f64, patch: &mut Patch) {
+        let (low, high) = reach(body, dt, patch.world_bounds());
+        let mut index = None;
+        let origin = patch.origin();
+        self.mesh.each_within(low, high, |corners, surface, id| {
+            let index = *index.get_or_insert_with(|| patch.add_body(*body));
+            let [a, b, c] = corners.map(|corner| (body.to_world(corner) - origin).as_vec3());
+            if let Some(facet) = Facet::new(a, b, c) {
+                patch.add_facet(Facet { surface, id, body: index, ..facet });
+            }
+        });
+    }
+}
+
+/// The bounds, in the body's own axes, of all of it that can come into a box of the world during a tick.
+fn reach(body: &Body, dt: f64, (min, max): (DVec3, DVec3)) -> (DVec3, DVec3) {
+    let (mut low, mut high) = (DVec3::INFINITY, DVec3::NEG_INFINITY);
+    let mut most = 0.0f64;
+    let mut before = None::<[DVec3; 8]>;
+    for look in 0..=LOOKS {
+        let pose = body.pose(dt * f64::from(look) / f64::from(LOOKS));
+        let corner = |i: usize| {
+            let pick = |bit: usize, least: f64, most: f64| if i & bit == 0 { least } else { most };
+            let corner = DVec3::new(pick(1, min.x, max.x), pick(2, min.y, max.y), pick(4, min.z, max.z));
+            body.to_local(pose.trace_back(corner))
+        };
+        let corners: [DVec3; 8] = core::array::from_fn(corner);
+        for (i, at) in corners.iter().enumerate() {
+            (low, high) = (low.min(*at), high.max(*at));
+            most = most.max(before.map_or(0.0, |b| (b[i] - *at).length()));
+        }
+        before = Some(corners);
+    }
+    // Between two looks no corner strays further than the way between them, as long as it turns by less than a third.
+    let spare = if body.is_still() { 0.0 } else { most };
+    (low - spare, high + spare)
+}
+
+impl Terrain for Scene {
+    fn gather(&self, when: When, patch: &mut Patch) {
+        let start = self.start(when);
+        for part in &self.parts {
+            match part.body(start, when.dt) {
+                None => part.mesh.gather(when, patch),
+                Some(body) => part.gather_moving(&body, when.dt, patch),
+            }
+        }
+    }
+
+    fn cast(&self, when: When, from: DVec3, along: Vec3, length: f64) -> Option<RayHit> {
+        let start = self.start(when);
+        let hits = self.parts.iter().filter_map(|part| {
+            let Some(body) = part.body(start, 0.0) else { return part.mesh.cast(when, from, along, length) };
+            let to = body.to_local(from + along.as_dvec3());
+            let from = body.to_local(from);
+            let hit = part.mesh.cast(when, from, (to - from).as_vec3(), length)?;
+            let normal = body.to_world(hit.normal.as_dvec3()) - body.place;
+            Some(RayHit { normal: normal.as_vec3(), body: body.id, ..hit })
+        });
+        hits.min_by(|a, b| a.distance.total_cmp(&b.distance))
+    }
+}
