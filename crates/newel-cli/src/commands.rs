@@ -78,7 +78,7 @@ fn check(files: &[PathBuf]) -> Done {
     for file in files {
         match Course::load(file) {
             Ok(course) => {
-                let (triangles, moments) = (course.scene.mesh.triangles(), course.script.moments.len());
+                let (triangles, moments) = (course.scene.solids.triangles(), course.script.moments.len());
                 let expectations = course.expectations.len();
                 let counts = format!("{triangles} triangles, {moments} changes of intent, {expectations} expectations");
                 say(format_args!("{}: fine. {counts}.", file.display()))?;

@@ -1,19 +1,34 @@
 //! Whether a capsule overlaps triangles, judged in double precision against all of them, sharing no code with the core.
 
 use newel::glam::DVec3;
-use newel::{Capsule, Mesh};
+use newel::{Capsule, Scene};
 
-/// All triangles of a mesh, to be judged against.
-pub(crate) struct Audit {
+/// All triangles of a scene, to be judged against.
+pub(crate) struct Audit<'a> {
+    scene: &'a Scene,
     triangles: Vec<[DVec3; 3]>,
     bounds: Vec<(DVec3, DVec3)>,
 }
 
-impl Audit {
-    pub fn new(mesh: &Mesh) -> Audit {
-        let triangles: Vec<[DVec3; 3]> = mesh.corners().map(|(corners, _)| corners).collect();
-        let bounds = triangles.iter().map(|[a, b, c]| (a.min(*b).min(*c), a.max(*b).max(*c))).collect();
-        Audit { triangles, bounds }
+impl Audit<'_> {
+    pub fn new(scene: &Scene) -> Audit<'_> {
+        let mut audit = Audit { scene, triangles: Vec::new(), bounds: Vec::new() };
+        audit.fill(scene.time);
+        audit
+    }
+
+    /// Makes it `time` seconds in the scene, for what moves.
+    pub fn set_time(&mut self, time: f64) {
+        if self.scene.is_moving() {
+            self.fill(time);
+        }
+    }
+
+    fn fill(&mut self, time: f64) {
+        self.triangles.clear();
+        self.triangles.extend(self.scene.corners(time).map(|(corners, _)| corners));
+        self.bounds.clear();
+        self.bounds.extend(self.triangles.iter().map(|[a, b, c]| (a.min(*b).min(*c), a.max(*b).max(*c))));
     }
 
     /// How deep the tuned surface of a capsule is in the deepest triangle, metres; 0 where it touches none.
@@ -66,8 +81,9 @@ mod tests {
 
     #[test]
     fn depths_of_plain_cases() {
-        let floor = Mesh::new(&[[-5., 0., -5.], [5., 0., -5.], [0., 0., 5.0f64]], &[0, 1, 2]).unwrap();
-        let (audit, shape) = (Audit::new(&floor), Capsule { radius: 0.5, height: 2.0 });
+        let floor = newel::Mesh::new(&[[-5., 0., -5.], [5., 0., -5.], [0., 0., 5.0f64]], &[0, 1, 2]).unwrap();
+        let scene = Scene::new().with(floor);
+        let (audit, shape) = (Audit::new(&scene), Capsule { radius: 0.5, height: 2.0 });
         let depth = |y: f64| audit.depth(DVec3::new(0.0, y, 0.0), DVec3::Y, &shape);
         assert!(depth(0.0).abs() < 1e-12 && depth(0.3) == 0.0);
         assert!((depth(-0.1) - 0.1).abs() < 1e-12);

@@ -14,6 +14,7 @@ pub fn event_name(kind: &EventKind) -> &'static str {
         EventKind::Launched => "launched",
         EventKind::Teleported => "teleported",
         EventKind::PushedOut { .. } => "pushed_out",
+        EventKind::Crushed { .. } => "crushed",
         EventKind::Stuck => "stuck",
         EventKind::TimeDropped { .. } => "time_dropped",
         _ => "other",
@@ -21,7 +22,7 @@ pub fn event_name(kind: &EventKind) -> &'static str {
 }
 
 /// Kinds of events by the names that traces, courses and reports use.
-pub(crate) const EVENT_NAMES: [&str; 11] = [
+pub(crate) const EVENT_NAMES: [&str; 12] = [
     "jumped",
     "topped",
     "landed",
@@ -31,6 +32,7 @@ pub(crate) const EVENT_NAMES: [&str; 11] = [
     "launched",
     "teleported",
     "pushed_out",
+    "crushed",
     "stuck",
     "time_dropped",
 ];

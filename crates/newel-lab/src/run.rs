@@ -11,7 +11,7 @@ use crate::trace::{Row, Trace};
 /// # Errors
 /// [`TickError`] where a scripted command is refused, such as a teleport into rock.
 pub fn run(course: &Course, mut progress: impl FnMut(f64)) -> Result<Trace, TickError> {
-    let audit = Audit::new(&course.scene.mesh);
+    let mut audit = Audit::new(&course.scene.solids);
     let mut hero = Character::spawn(&course.scene, &course.tuning, course.spawn)?;
     let mut player = Player::new(&course.script);
     let mut work = Workspace::new();
@@ -22,11 +22,11 @@ pub fn run(course: &Course, mut progress: impl FnMut(f64)) -> Result<Trace, Tick
         events: Vec::new(),
         hash: 0,
         skin: f64::from(course.tuning.shape().skin()),
-        bottom: course.scene.mesh.bounds().0.y,
+        bottom: course.scene.solids.corners(0.0).flat_map(|(c, _)| c).map(|c| c.y).fold(f64::INFINITY, f64::min),
     };
     let shape = course.tuning.shape();
-    let depth = |hero: &Character| audit.depth(hero.position, hero.up.as_dvec3(), &shape);
-    trace.rows.push(Row::first(&hero, depth(&hero)));
+    let depth = |audit: &Audit<'_>, hero: &Character| audit.depth(hero.position, hero.up.as_dvec3(), &shape);
+    trace.rows.push(Row::first(&hero, depth(&audit, &hero)));
     let dt = 1.0 / course.rate;
     let ticks = (course.duration * course.rate).round() as u64;
     for number in 0..ticks {
@@ -37,7 +37,8 @@ pub fn run(course: &Course, mut progress: impl FnMut(f64)) -> Result<Trace, Tick
         let tick = Tick { number, terrain: &course.scene, tuning: &course.tuning, modifiers: &modifiers, dt };
         let outcome = tick.step(&mut work, &mut hero, &intent, &commands)?;
         trace.events.extend_from_slice(outcome.events);
-        trace.rows.push(Row::after(number + 1, &hero, &outcome.readout, depth(&hero)));
+        audit.set_time((number + 1) as f64 * dt);
+        trace.rows.push(Row::after(number + 1, &hero, &outcome.readout, depth(&audit, &hero)));
         if number % 256 == 0 {
             progress(number as f64 / ticks as f64);
         }

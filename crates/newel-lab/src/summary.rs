@@ -89,6 +89,7 @@ fn suspicious(trace: &Trace) -> Vec<String> {
         found.push(format!("overlaps the terrain in {count} ticks, worst {depth:.1} mm deep at {time:.3} s"));
     }
     for (name, words) in [
+        ("crushed", "ticks in which it was crushed"),
         ("stuck", "ticks in which it was stuck in something"),
         ("pushed_out", "times pushed out of something"),
         ("time_dropped", "ticks whose time was not used up"),

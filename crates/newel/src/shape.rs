@@ -51,11 +51,3 @@ pub struct Core {
     /// Radius about the segment.
     pub radius: f32,
 }
-
-impl Core {
-    /// The same core, moved by `by`.
-    #[must_use]
-    pub fn moved(&self, by: Vec3) -> Core {
-        Core { low: self.low + by, high: self.high + by, radius: self.radius }
-    }
-}

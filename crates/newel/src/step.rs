@@ -80,19 +80,6 @@ impl<'a> Tick<'a> {
             mode::decide(&mut run);
             let span = run.time_to_change();
             let used = mode::advance(&mut run, span);
-            if std::env::var("DBG").is_ok() && splits > 170 {
-                eprintln!(
-                    "{splits} {:?} t {:.6} used {used:.2e} of {span:.2e} v {} carried {} at {} ground {:?} {} walls {:?}",
-                    run.me.mode,
-                    run.near.time(),
-                    run.me.velocity,
-                    run.me.carried,
-                    run.near.place,
-                    run.me.ground.support,
-                    run.me.ground.normal,
-                    run.walls
-                );
-            }
             run.pass(used, span);
         }
         let (state, stepped, cut) = run.finish();

@@ -212,7 +212,7 @@ fn a_lift_under_a_ceiling_reports_the_crush() {
 fn random_movers_never_pass_through_unreported() {
     let (mut deepest, mut ticks, mut crushed, mut dropped) = (0.0f64, 0, 0, 0);
     let mut failures = Vec::new();
-    for seed in std::env::var("SEED").map_or(0..300, |s| s.parse().unwrap()..s.parse::<u64>().unwrap() + 1) {
+    for seed in 0..300 {
         let mut dice = Dice(seed);
         let mut scene = Scene::new().with(World::new().floor(30.0, 0.0).mesh());
         for id in 1..6 {
@@ -243,9 +243,6 @@ fn random_movers_never_pass_through_unreported() {
             dropped += stage.count(|k| matches!(k, EventKind::TimeDropped { .. }));
             let gap = stage.gap();
             crushed += caught;
-            if caught == 0 && -gap / skin > 0.1 {
-                println!("seed {seed} {rate} tick {tick} {gap} {:?} {:?}", stage.hero.mode, stage.events);
-            }
             if caught == 0 {
                 deepest = deepest.max(-gap / skin);
             }
@@ -264,5 +261,7 @@ fn random_movers_never_pass_through_unreported() {
         }
     }
     println!("{ticks} ticks, deepest {deepest:.3} skins, {crushed} crushed, {dropped} dropped");
+    // The aim is none. What is left walks along the edge of something that tilts and turns under it.
+    assert!(dropped <= 2, "{dropped} ticks of {ticks} lost time");
     assert!(failures.is_empty(), "{} failures:\n{}", failures.len(), failures[..failures.len().min(12)].join("\n"));
 }

@@ -3,9 +3,10 @@
 use std::path::PathBuf;
 
 use newel::glam::DVec3;
-use newel::{Character, Effect, Mesh, Spawn, Tuning, Zone};
+use newel::{Character, Effect, Mesh, MeshError, Spawn, Tuning, Zone};
 
-use super::solids::{Soup, read_solid};
+use super::solids::{Soup, pivot_of, read_solid};
+use super::tracks::read_track;
 use super::tuning_file::tuning_of;
 use super::{Course, Scene, expect, script};
 use crate::error::FileError;
@@ -39,19 +40,35 @@ fn stem(file: &std::path::Path) -> String {
 }
 
 fn read_scene(root: &Table<'_>) -> Result<Scene, FileError> {
-    let mut soup = Soup::default();
-    let solids = root.tables("terrain")?;
-    if solids.is_empty() {
+    let tables = root.tables("terrain")?;
+    if tables.is_empty() {
         return Err(root.error("there is no terrain: at least one [[terrain]] is needed"));
     }
-    for table in &solids {
-        read_solid(table, &mut soup)?;
+    let mut still = Soup::default();
+    let mut solids = newel::Scene::new();
+    for (number, table) in tables.iter().enumerate() {
+        let pivot = pivot_of(table)?;
+        let Some(track) = read_track(table, pivot)? else {
+            read_solid(table, &mut still)?;
+            continue;
+        };
+        // What moves is a mesh of its own, about its own `at`; surfaces are numbered through.
+        let mut moving = still.for_moving();
+        read_solid(table, &mut moving)?;
+        moving.corners.iter_mut().for_each(|corner| *corner -= pivot);
+        let mesh = mesh_of(&moving).map_err(|e| table.error(e.to_string()))?;
+        still.take_names(moving);
+        solids = solids.with_moving(number as u64 + 1, mesh, track);
     }
-    let mesh = Mesh::new(&soup.corners, &soup.indices)
-        .and_then(|mesh| mesh.with_surfaces(&soup.surfaces))
-        .map_err(|e| root.error(format!("the terrain as a whole: {e}")))?;
+    if !still.indices.is_empty() {
+        solids = solids.with(mesh_of(&still).map_err(|e| root.error(format!("the terrain as a whole: {e}")))?);
+    }
     let zones = root.tables("zone")?.iter().enumerate().map(|(i, t)| read_zone(t, i)).collect::<Result<_, _>>()?;
-    Ok(Scene { mesh, zones, surfaces: soup.names, colours: soup.colours })
+    Ok(Scene { solids, zones, surfaces: still.names, colours: still.colours })
+}
+
+fn mesh_of(soup: &Soup) -> Result<Mesh, MeshError> {
+    Mesh::new(&soup.corners, &soup.indices).and_then(|mesh| mesh.with_surfaces(&soup.surfaces))
 }
 
 fn read_zone(table: &Table<'_>, index: usize) -> Result<Zone, FileError> {

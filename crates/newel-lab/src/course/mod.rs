@@ -4,17 +4,19 @@ mod expect;
 mod file;
 mod script;
 mod solids;
+mod tracks;
 mod tuning_file;
 
 pub use expect::{Expectation, Expected};
 pub(crate) use script::Player;
 pub use script::{Moment, Script, Step};
+pub(crate) use solids::MOVING;
 pub use tuning_file::read_tuning;
 
 use std::path::PathBuf;
 
 use newel::glam::{DVec3, Vec3};
-use newel::{Mesh, Patch, RayHit, Spawn, Terrain, Tuning, When, Zone};
+use newel::{Patch, RayHit, Spawn, Terrain, Tuning, When, Zone};
 
 use crate::error::FileError;
 use crate::reader::Source;
@@ -47,8 +49,8 @@ pub struct Course {
 /// Everything of a course that can be touched.
 #[derive(Debug, Clone)]
 pub struct Scene {
-    /// All its triangles.
-    pub mesh: Mesh,
+    /// All its triangles: what stands still, and what moves by the course's clock.
+    pub solids: newel::Scene,
     /// Its zones.
     pub zones: Vec<Zone>,
     /// The names of its surfaces; a triangle's surface number is an index into them.
@@ -59,14 +61,14 @@ pub struct Scene {
 
 impl Terrain for Scene {
     fn gather(&self, when: When, patch: &mut Patch) {
-        self.mesh.gather(when, patch);
+        self.solids.gather(when, patch);
         let (min, max) = patch.world_bounds();
         let meets = |z: &&Zone| z.min.cmple(max).all() && z.max.cmpge(min).all();
         self.zones.iter().filter(meets).for_each(|z| patch.add_zone(*z));
     }
 
     fn cast(&self, when: When, from: DVec3, along: Vec3, length: f64) -> Option<RayHit> {
-        self.mesh.cast(when, from, along, length)
+        self.solids.cast(when, from, along, length)
     }
 }
 

@@ -14,10 +14,14 @@ pub(super) struct Soup {
     pub surfaces: Vec<u16>,
     pub names: Vec<String>,
     pub colours: Vec<[f32; 3]>,
+    /// True for a piece that moves: pictures tell it apart.
+    moving: bool,
 }
 
 /// The colour of what has none of its own.
 const PLAIN: [f32; 3] = [0.74, 0.71, 0.66];
+/// The same for what moves.
+pub(crate) const MOVING: [f32; 3] = [0.93, 0.73, 0.32];
 
 impl Soup {
     /// The number of a surface by its name; a new name gets a new number.
@@ -25,9 +29,19 @@ impl Soup {
         let known = self.names.iter().position(|n| n == name);
         known.unwrap_or_else(|| {
             self.names.push(name.to_owned());
-            self.colours.push(colour.unwrap_or(PLAIN));
+            self.colours.push(colour.unwrap_or(if self.moving { MOVING } else { PLAIN }));
             self.names.len() - 1
         }) as u16
+    }
+
+    /// An empty one for a piece that moves, which knows the same surfaces.
+    pub fn for_moving(&self) -> Soup {
+        Soup { names: self.names.clone(), colours: self.colours.clone(), moving: true, ..Soup::default() }
+    }
+
+    /// Takes over the surfaces of another that began with the ones it knows.
+    pub fn take_names(&mut self, other: Soup) {
+        (self.names, self.colours) = (other.names, other.colours);
     }
 
     fn triangle(&mut self, corners: [DVec3; 3], surface: u16) {
@@ -92,10 +106,17 @@ pub(super) fn read_solid(table: &Table<'_>, soup: &mut Soup) -> Result<(), FileE
         }
     }
     let turn = table.number("turn", -360.0..=360.0)?.unwrap_or(0.0);
-    let pivot = table.numbers::<3>(if kind == "ramp" { "from" } else { "at" })?.unwrap_or_default();
+    let pivot = pivot_of(table)?;
     table.finish()?;
-    turn_about(DVec3::from_array(pivot), &mut soup.corners[first..], turn);
+    turn_about(pivot, &mut soup.corners[first..], turn);
     Ok(())
+}
+
+/// The point that a piece turns about.
+pub(super) fn pivot_of(table: &Table<'_>) -> Result<DVec3, FileError> {
+    let ramp = table.word("kind", &KINDS)? == Some("ramp");
+    let pivot = table.numbers::<3>(if ramp { "from" } else { "at" })?;
+    Ok(DVec3::from_array(pivot.unwrap_or_default()))
 }
 
 /// A level rectangle: `at` its middle, `size` along x and z.

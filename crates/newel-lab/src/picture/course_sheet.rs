@@ -12,7 +12,7 @@ use super::canvas::{AIR, Drawn, FAINT, GROUND, INK, Inset, LINE, PAPER, SIZE, Sh
 use super::relief::Relief;
 use super::timeline::Timeline;
 use super::view::Frame;
-use crate::course::Course;
+use crate::course::{Course, MOVING};
 use crate::summary::Summary;
 use crate::trace::{Row, Trace};
 
@@ -164,6 +164,13 @@ impl CourseSheet<'_> {
         }
         root.draw(&Circle::new((x + 170, row(1)), 3, GROUND))?;
         root.draw(&Text::new("every 5 s", (x + 181, row(1) - 8), font(13.0)))?;
+        if self.course.scene.solids.is_moving() {
+            let colour = MOVING.map(|c| (c * 255.0) as u8);
+            let at = (x + 282, row(1));
+            let swatch = [(at.0 - 6, at.1 - 6), (at.0 + 6, at.1 + 6)];
+            root.draw(&Rectangle::new(swatch, RGBColor(colour[0], colour[1], colour[2]).filled()))?;
+            root.draw(&Text::new("moves, drawn where it starts", (at.0 + 11, at.1 - 8), font(13.0)))?;
+        }
         for (i, (name, value)) in Summary::of(self.trace).lines().into_iter().enumerate() {
             let down = row(2) + 4 + 16 * i as i32;
             root.draw(&Text::new(name, (x, down), font(12.5).color(&FAINT)))?;

@@ -36,7 +36,7 @@ impl Relief {
         // A low sun from the upper left of the picture, and some light from the eye.
         let light = frame.right() * -0.55 + frame.down() * -0.45 + frame.toward() * 0.70;
         let light = light / light.length();
-        for (corners, surface) in scene.mesh.corners() {
+        for (corners, surface) in scene.solids.corners(0.0) {
             let normal = (corners[1] - corners[0]).cross(corners[2] - corners[0]);
             let normal = normal / normal.length().max(1e-12);
             let facing = if normal.dot(frame.toward()) < 0.0 { -normal } else { normal };

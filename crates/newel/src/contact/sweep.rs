@@ -57,13 +57,16 @@ impl Path {
 
 /// How the ends of a core move past obstacles that are taken to stand still.
 pub(super) trait Motion: Copy {
+    /// After this many advances the last safe pose is returned as the touch. Ten are usual; only motion that grazes a
+    /// curved part for a long way needs more.
+    const MOST_ADVANCES: usize;
     /// How far the low and the high end have moved after `t` seconds.
     fn at(&self, t: f32) -> (Vec3, Vec3);
     /// The first time from `t` on at which an end's height over a plane, square to `normal`, falls from what it is at
     /// `t` to zero or less; `None` for never.
     fn first_zero(&self, t: f32, heights: (f32, f32), normal: Vec3) -> Option<f32>;
-    /// The speed away from such a plane at `t`, of the end that closes faster.
-    fn leaving(&self, t: f32, normal: Vec3) -> f32;
+    /// The speed at `t` of the point of the core that is closest to an obstacle, away from it.
+    fn leaving(&self, t: f32, core: &Core, closest: &Closest) -> f32;
     /// The bounds of what each end passes, and the fastest that any part moves.
     fn bounds(&self, span: f32) -> [(Vec3, Vec3); 2];
 }
@@ -101,6 +104,7 @@ impl Arc {
 
 /// Past what stands still both ends move alike.
 impl Motion for Arc {
+    const MOST_ADVANCES: usize = 48;
     fn at(&self, t: f32) -> (Vec3, Vec3) {
         let moved = Arc::at(self, t);
         (moved, moved)
@@ -108,8 +112,8 @@ impl Motion for Arc {
     fn first_zero(&self, t: f32, heights: (f32, f32), normal: Vec3) -> Option<f32> {
         Arc::first_zero(self, t, heights.0.min(heights.1), normal)
     }
-    fn leaving(&self, t: f32, normal: Vec3) -> f32 {
-        self.speed(t, normal)
+    fn leaving(&self, t: f32, _core: &Core, closest: &Closest) -> f32 {
+        self.speed(t, closest.normal)
     }
     fn bounds(&self, span: f32) -> [(Vec3, Vec3); 2] {
         [Arc::bounds(self, span); 2]
@@ -124,6 +128,7 @@ pub(super) struct TwoArcs {
 }
 
 impl Motion for TwoArcs {
+    const MOST_ADVANCES: usize = 480;
     fn at(&self, t: f32) -> (Vec3, Vec3) {
         (self.low.at(t), self.high.at(t))
     }
@@ -134,8 +139,12 @@ impl Motion for TwoArcs {
             (one, other) => one.or(other),
         }
     }
-    fn leaving(&self, t: f32, normal: Vec3) -> f32 {
-        self.low.speed(t, normal).min(self.high.speed(t, normal))
+    fn leaving(&self, t: f32, core: &Core, closest: &Closest) -> f32 {
+        let axis = core.high - core.low;
+        let on_core = closest.on_obstacle + closest.normal * closest.distance;
+        let part = (on_core - core.low).dot(axis) / axis.length_squared().max(f32::MIN_POSITIVE);
+        let (low, high) = (self.low.speed(t, closest.normal), self.high.speed(t, closest.normal));
+        low + (high - low) * part.clamp(0.0, 1.0)
     }
     fn bounds(&self, span: f32) -> [(Vec3, Vec3); 2] {
         [self.low.bounds(span), self.high.bounds(span)]
@@ -164,9 +173,6 @@ pub(crate) struct Hit {
 
 /// A motion that closes by less than this part of its length only grazes: single precision tells no better.
 const GRAZING: f32 = 1e-6;
-/// After this many advances the last safe pose is returned as the touch. Ten are usual; only motion that grazes a
-/// curved part for a long way needs more.
-const MOST_ADVANCES: usize = 48;
 
 /// The first touch of `core` along `path` among all that is in `patch`; what moves does so if `passing`, and is taken
 /// to stand still where it is if not.
@@ -336,9 +342,9 @@ impl<'a, M: Motion> Search<'a, M> {
         let mut core = *self.core;
         let mut closest = closest_to(&core);
         let level = self.level(closest.distance - self.core.radius);
-        for _ in 0..MOST_ADVANCES {
+        for _ in 0..M::MOST_ADVANCES {
             let height = closest.distance - self.core.radius - level;
-            let touching = height <= 0.5 * self.tolerance && self.motion.leaving(t, closest.normal) < -self.graze;
+            let touching = height <= 0.5 * self.tolerance && self.motion.leaving(t, &core, &closest) < -self.graze;
             let next = if touching {
                 t
             } else {

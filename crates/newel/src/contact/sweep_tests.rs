@@ -6,13 +6,16 @@ mod oracle;
 
 use glam::{DVec3, Vec3};
 
-use self::oracle::{Dice, segment_to_triangle};
+use self::oracle::{Dice, segment_to_segment, segment_to_triangle};
 use super::*;
 
-/// One random sweep of a core against one facet.
+/// One random sweep of a core against one obstacle, which may be moving.
 struct Case {
     core: Core,
     facet: Facet,
+    /// With a radius the obstacle is the facet's first edge, rounded.
+    rounded: Option<f32>,
+    body: Body,
     path: Path,
     tolerance: f32,
 }
@@ -48,20 +51,48 @@ impl Case {
         };
         let path = Path { velocity: way * speed, rate: dice.direction() * rate, span };
         let core = Core { low: low.as_vec3(), high: (low + axis).as_vec3(), radius: radius as f32 };
-        Some(Case { core, facet, path, tolerance: 5e-6 })
+        let rounded = (dice.pick(4) == 0).then(|| dice.magnitude(1e-3, 0.5) as f32);
+        let mut case = Case { core, facet, rounded, body: random_body(dice), path, tolerance: 5e-6 };
+        if rounded.is_some() && case.gap(0.0) < 0.0 {
+            case.rounded = None;
+        }
+        // What turns is swept past in spans for which its arcs are exact, as the tick does.
+        case.path.span = smooth_span(&core, &case.path, &case.patch(), 5e-6).min(span);
+        Some(case)
     }
 
     fn gap(&self, t: f64) -> f64 {
         let moved = self.path.at(t);
         let (low, high) = (self.core.low.as_dvec3() + moved, self.core.high.as_dvec3() + moved);
-        segment_to_triangle(low, high, corners(&self.facet)) - f64::from(self.core.radius)
+        let pose = self.body.pose(t);
+        let [a, b, c] = corners(&self.facet).map(|corner| pose.carry(corner));
+        let distance = match self.rounded {
+            Some(radius) => segment_to_segment(low, high, a, b) - f64::from(radius),
+            None => segment_to_triangle(low, high, [a, b, c]),
+        };
+        distance - f64::from(self.core.radius)
+    }
+
+    fn patch(&self) -> Patch {
+        let mut patch = Patch::default();
+        patch.reset(DVec3::ZERO, Vec3::splat(-9.0), Vec3::splat(9.0));
+        let body = patch.add_body(self.body);
+        let Facet { a, b, .. } = self.facet;
+        match self.rounded {
+            Some(radius) => patch.add_round(Round { a, b, radius, surface: 0, body, id: 0 }),
+            None => patch.add_facet(Facet { body, ..self.facet }),
+        }
+        patch.note_what_moves();
+        patch
     }
 
     /// What single precision can tell at this distance from the origin.
     fn slack(&self) -> f64 {
         let (least, most) = self.facet.bounds();
         let far = least.abs().max(most.abs()).max(self.core.low.abs()).max_element();
-        f64::from(far) * 1e-6 + 1e-5
+        // Of what turns the arcs may be off by the tolerance.
+        let arcs = if self.body.is_still() { 0.0 } else { 1e-5 };
+        f64::from(far) * 1e-6 + 1e-5 + arcs
     }
 
     fn check(&self) -> Result<(), String> {
@@ -69,10 +100,7 @@ impl Case {
         if start < -0.031 * f64::from(self.core.radius) {
             return Ok(());
         }
-        let mut patch = Patch::default();
-        patch.reset(DVec3::ZERO, Vec3::splat(-9.0), Vec3::splat(9.0));
-        patch.add_facet(self.facet);
-        let hit = first_hit(&self.core, &self.path, &patch, self.tolerance, true);
+        let hit = first_hit(&self.core, &self.path, &self.patch(), self.tolerance, true);
         let (slack, floor) = (self.slack(), start.min(0.0));
         let end = hit.as_ref().map_or(self.path.span, |h| f64::from(h.time));
         for i in 0..=32 {
@@ -87,11 +115,28 @@ impl Case {
         if (gap - floor).abs() > slack {
             return Err(format!("stopped at a gap of {gap:e}, having begun at {start:e}"));
         }
-        let closing = self.path.velocity_at(end).dot(hit.closest.normal.as_dvec3());
-        if closing > 1e-6 * self.path.velocity_at(end).length() {
-            return Err(format!("stopped while leaving at {closing:e} m/s"));
+        let pose = self.body.pose(end);
+        let touch = pose.carry(hit.closest.on_obstacle.as_dvec3());
+        let (own, its) = (self.path.velocity_at(end), self.body.velocity_at(touch, end));
+        let leaving = (own - its).dot(pose.turn(hit.closest.normal.as_dvec3()));
+        // What starts under the surface of something that turns is seen from where it has come to.
+        let spin = self.body.spin.length() * 1e-3;
+        if leaving > 1e-6 * (own.length() + its.length()) + spin {
+            return Err(format!("stopped while leaving at {leaving:e} m/s"));
         }
         Ok(())
+    }
+}
+
+/// The world as often as not, or something that glides, and may turn.
+fn random_body(dice: &mut Dice) -> Body {
+    let velocity = dice.direction() * dice.magnitude(1e-2, 30.0);
+    let spin = dice.direction() * dice.magnitude(1e-2, 10.0);
+    let place = dice.direction() * dice.magnitude(0.1, 5.0);
+    match dice.pick(4) {
+        0 => Body { velocity, ..Body::still(1, place) },
+        1 => Body { velocity, spin, ..Body::still(1, place) },
+        _ => Body::WORLD,
     }
 }
 

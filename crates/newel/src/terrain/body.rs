@@ -45,10 +45,11 @@ impl Body {
     #[must_use]
     pub fn between(id: u64, from: (DVec3, DQuat), to: (DVec3, DQuat), dt: f64) -> Body {
         let still = Body { id, place: from.0, orientation: from.1, ..Body::WORLD };
-        if !(dt > 0.0) {
-            return still;
+        if dt > 0.0 {
+            Body { velocity: (to.0 - from.0) / dt, spin: turning::between(from.1, to.1) / dt, ..still }
+        } else {
+            still
         }
-        Body { velocity: (to.0 - from.0) / dt, spin: turning::between(from.1, to.1) / dt, ..still }
     }
 
     /// Where it is `t` seconds into the tick.

@@ -72,6 +72,12 @@ impl Scene {
         })
     }
 
+    /// True where something in it has a track.
+    #[must_use]
+    pub fn is_moving(&self) -> bool {
+        self.parts.iter().any(|p| p.moving.is_some())
+    }
+
     /// How many triangles it holds.
     #[must_use]
     pub fn triangles(&self) -> usize {
