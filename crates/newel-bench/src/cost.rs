@@ -21,7 +21,7 @@ const PASSES: usize = 4;
 
 fn main() {
     if std::env::args().nth(1).as_deref() == Some("profile") {
-        return profile();
+        return profile(std::env::args().nth(2).as_deref().unwrap_or("walking"));
     }
     println!(
         "ticks of 1/60 s against 2 m down-rays, medians of {BATCH}-site batches, {SITES} sites, {PASSES} passes\n"
@@ -48,8 +48,8 @@ enum Doing {
     Pressing,
 }
 
-/// Rolling land of square cells of half a metre, `side` a side; with `rise`, a straight wall or step of that height
-/// every four metres.
+/// Rolling land of square cells of half a metre, `side` a side; with `rise`, terraces by turns low and that much higher,
+/// seven cells wide, with upright walls between.
 struct Land {
     side: usize,
     rise: f32,
@@ -66,11 +66,10 @@ impl Land {
         for k in 0..=side {
             for i in 0..=side {
                 // A wall is one column of cells all but upright.
-                let column = i / 8;
-                let off = if rise > 0.0 && i % 8 == 1 { -CELL + 1e-3 } else { 0.0 };
-                let lift = if rise > 0.0 && i % 8 != 0 { rise } else { 0.0 };
+                let off = if rise > 0.0 && i % 8 == 0 { -CELL + 1e-3 } else { 0.0 };
+                let lift = if i / 8 % 2 == 1 { rise } else { 0.0 };
                 let (x, z) = (i as f32 * CELL + off, k as f32 * CELL);
-                let base = if rise > 0.0 { 0.02 * (column as f32).sin() } else { wave(x, z) };
+                let base = if rise > 0.0 { 0.02 * (z * 0.7).sin() } else { wave(x, z) };
                 corners.push([x, base + lift, z]);
             }
         }
@@ -99,8 +98,8 @@ impl Land {
         let mut at = DVec3::new(2.0 + unit(1) * span, 4.0, 2.0 + unit(2) * span);
         let mut angle = unit(3) * std::f64::consts::TAU;
         if self.rise > 0.0 {
-            // A little before the next wall, heading into it at up to 60 degrees.
-            at.x = (at.x / 4.0).floor() * 4.0 + 4.0 - 0.45;
+            // A little before the next wall up, heading into it at up to 60 degrees.
+            at.x = (at.x / 8.0).floor() * 8.0 + 3.5 - 0.35;
             angle = (unit(3) - 0.5) * 2.0;
         }
         let mut hero = Character::spawn(&self.mesh, tuning, at).ok()?;
@@ -131,13 +130,20 @@ impl Land {
     }
 }
 
-/// Nothing but walking ticks, for an instruction counter: `valgrind --tool=callgrind target/release/cost profile`.
-fn profile() {
-    let (land, tuning, modifiers) = (Land::new(64, 0.0), Tuning::walker(), Modifiers::default());
+/// Nothing but ticks of one kind, for an instruction counter:
+/// `valgrind --tool=callgrind target/release/cost profile walking` (or `idle`, `wall`, `step`).
+fn profile(what: &str) {
+    let (rise, doing) = match what {
+        "idle" => (0.0, Doing::Idle),
+        "wall" => (3.0, Doing::Pressing),
+        "step" => (0.25, Doing::Pressing),
+        _ => (0.0, Doing::Walking),
+    };
+    let (land, tuning, modifiers) = (Land::new(64, rise), Tuning::walker(), Modifiers::default());
     let mut work = Workspace::new();
     let tick = Tick { number: 0, terrain: &land.mesh, tuning: &tuning, modifiers: &modifiers, dt: 1.0 / 60.0 };
-    for (mut hero, intent) in (0..100).filter_map(|n| land.site(n, Doing::Walking, &tuning)) {
-        (0..200).for_each(|_| drop(black_box(tick.step(&mut work, &mut hero, &intent, &[]))));
+    for (hero, intent) in (0..100).filter_map(|n| land.site(n, doing, &tuning)) {
+        (0..200).for_each(|_| drop(black_box(tick.step(&mut work, &mut hero.clone(), &intent, &[]))));
     }
 }
 

@@ -114,8 +114,10 @@ impl<'a> Run<'a> {
     /// If terrain has come to overlap the character since the last tick: out of it, the nearest way.
     pub fn clear_of_terrain(&mut self) {
         let half_skin = 0.5 * self.near.shape.skin();
-        self.near.touch(-half_skin);
-        if self.near.contacts.is_empty() {
+        // Who stands still asks within half a skin next: then one answer serves both.
+        let standing = self.me.mode == Mode::Ground && self.me.velocity == DVec3::ZERO;
+        self.near.touch(if standing { half_skin } else { -half_skin });
+        if self.near.contacts.iter().all(|c| c.gap >= -half_skin) {
             self.me.pressed = Vec3::ZERO;
             return;
         }

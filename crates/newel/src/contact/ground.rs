@@ -165,11 +165,12 @@ impl Surroundings<'_> {
         if let Some((support, contact, normal)) = best {
             decision.ground = self.ground_at(&contact, support, normal);
             decision.gap = contact.gap;
-            if !support.is_firm() && self.is_held(reach) {
-                // Between steep faces there is no surface to follow: what it stands on is level.
-                decision.ground.support = Support::Wedge;
-                decision.ground.normal = self.up;
-                decision.footholds.add(self.up);
+            if !support.is_firm() {
+                if let Some(bottom) = self.held_between(reach, limits) {
+                    decision.ground.support = Support::Wedge;
+                    decision.ground.normal = bottom;
+                    decision.footholds.add(bottom);
+                }
             }
         }
         decision
@@ -307,14 +308,28 @@ impl Surroundings<'_> {
         Some(Decision { ground, footholds, gap })
     }
 
-    /// True where the touched surfaces leave no way down.
-    fn is_held(&self, reach: f32) -> bool {
+    /// Where surfaces too steep one by one leave no way down together, or only one along a crease that could be walked:
+    /// the normal of what they amount to, level across the crease.
+    fn held_between(&self, reach: f32, limits: &Limits) -> Option<Vec3> {
         let mut planes = Planes::default();
         for contact in self.contacts.iter().filter(|c| c.gap <= reach) {
             // Facets that share an edge touch with all but the same normal: that is one side, not two.
             planes.add_unless_like(contact.normal.as_dvec3(), 0.0, 0.015);
         }
-        planes.admissible(-self.up.as_dvec3()).length() < 1e-2
+        let up = self.up.as_dvec3();
+        let way = planes.admissible(-up);
+        let steepness = way.length();
+        if steepness < 1e-2 {
+            return Some(self.up);
+        }
+        let along = way / steepness;
+        let is_side = |n: &&DVec3| n.dot(along).abs() < 1e-3 && !limits.walkable(n.as_vec3(), self.up);
+        if planes.normals().iter().filter(is_side).count() < 2 {
+            return None;
+        }
+        let bottom = up - along * up.dot(along);
+        let bottom = (bottom / bottom.length()).as_vec3();
+        limits.walkable(bottom, self.up).then_some(bottom)
     }
 }
 

@@ -85,7 +85,8 @@ impl Planes {
     /// At most three planes are active in a projection in space, so the best of all admissible projections onto none,
     /// one, two or three of them is exact.
     fn nearest(&self, wish: DVec3) -> Option<DVec3> {
-        let slack = GRAZING * wish.length().max(self.fastest());
+        let fastest = self.fastest();
+        let slack = GRAZING * wish.length().max(fastest);
         let allowed = |v: DVec3| self.iter().all(|(n, speed)| v.dot(n) >= speed - slack);
         if allowed(wish) {
             return Some(wish);
@@ -111,7 +112,8 @@ impl Planes {
                 }
                 let on_both = (m.cross(crease) * speed + crease.cross(n) * other) / square;
                 offer(on_both + crease * (wish.dot(crease) / square));
-                for (l, third) in self.iter().skip(k + 1) {
+                // Where nothing moves, three planes leave only rest.
+                for (l, third) in self.iter().skip(k + 1).filter(|_| fastest > 0.0) {
                     let size = crease.dot(l);
                     if size.abs() > 1e-9 {
                         offer((m.cross(l) * speed + l.cross(n) * other + crease * third) / size);
@@ -119,7 +121,7 @@ impl Planes {
                 }
             }
         }
-        best.map(|b| b.1)
+        best.map(|b| b.1).or((fastest == 0.0).then_some(DVec3::ZERO))
     }
 }
 

@@ -52,6 +52,15 @@ const USUAL_SPEED: f64 = 3.0;
 /// How far a ray looks for the walls of what one may be buried in, metres.
 const FAR: f64 = 1000.0;
 
+/// A question about touching: asked again, it has the same answer.
+#[derive(Clone, Copy, PartialEq)]
+struct Asked {
+    place: DVec3,
+    time: f64,
+    reach: f32,
+    gathers: u32,
+}
+
 /// The character's shape at a place, and the patch about it.
 pub(crate) struct Surroundings<'a> {
     terrain: &'a dyn Terrain,
@@ -67,6 +76,8 @@ pub(crate) struct Surroundings<'a> {
     pub ridden: u64,
     /// Seconds into the tick: bodies are where they are then.
     time: f64,
+    /// What `contacts` holds the answer to.
+    asked: Option<Asked>,
     /// Counts the gathers, so that an index into the patch can be known to be stale.
     pub gathers: u32,
 }
@@ -81,7 +92,7 @@ impl<'a> Surroundings<'a> {
         up: Vec3,
         place: DVec3,
     ) -> Surroundings<'a> {
-        Surroundings { terrain, when, patch, contacts, shape, up, place, ridden: 0, time: 0.0, gathers: 0 }
+        Surroundings { terrain, when, patch, contacts, shape, up, place, ridden: 0, time: 0.0, asked: None, gathers: 0 }
     }
 
     /// Gathers the box that reaches `low` and `high` from the feet, afresh.
@@ -240,6 +251,10 @@ impl<'a> Surroundings<'a> {
     pub fn touch(&mut self, reach: f32) {
         let (low, high) = self.shape_bounds(&self.core());
         self.ensure(low - Vec3::splat(reach), high + Vec3::splat(reach));
+        let asked = Asked { place: self.place, time: self.time, reach, gathers: self.gathers };
+        if self.asked.replace(asked) == Some(asked) {
+            return;
+        }
         let core = self.core();
         let (low, high) = self.shape_bounds(&core);
         let (min, max) = (low - Vec3::splat(reach), high + Vec3::splat(reach));
