@@ -46,6 +46,9 @@ pub struct State {
     pub carried: DVec3,
     /// Where the middle of its foot's round stands in the axes of the body it stands on; zero off it.
     pub foot: DVec3,
+    /// What a crest would have made of it, had it not held on: its height over the ground in metres and its speed away
+    /// from it along up in m/s. Zero without `ground.fly_off`.
+    pub thrown: [f32; 2],
     /// Where what crushes it pressed from, as a unit vector toward the character; zero while nothing does.
     pub pressed: Vec3,
     /// The factor that zones put on gravity, as last sampled.
@@ -97,6 +100,8 @@ impl Fingerprinted for State {
         for v in [self.up, self.facing, self.ground.normal, self.pressed] {
             v.to_array().iter().for_each(|x| print.f32(*x));
         }
+        print.f32(self.thrown[0]);
+        print.f32(self.thrown[1]);
         print.f32(self.gravity_factor);
         print.u64(self.ground.body);
         print.u64(u64::from(self.ground.surface));

@@ -110,6 +110,7 @@ impl<M> Character<M> {
             held: Buttons::NONE,
             carried: DVec3::ZERO,
             foot: DVec3::ZERO,
+            thrown: [0.0; 2],
             pressed: Vec3::ZERO,
             gravity_factor: 1.0,
         };

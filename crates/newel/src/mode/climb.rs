@@ -86,6 +86,7 @@ fn over_blunt(run: &mut Run<'_>, into: Vec3, ramp: &Ramp, rest: f64) -> Option<f
                 return roll_on(run, raise, found.ground.normal, ramp, rest).or_else(|| {
                     run.near.place = footing;
                     run.stepped(rise);
+                    run.me.velocity *= kept(run, rise);
                     stand_on(run, &found);
                     Some(0.0)
                 });
@@ -104,6 +105,7 @@ fn raised(run: &mut Run<'_>, raise: f32) -> Option<f32> {
 /// From a raised pose: forward over the tread as far as the time goes, then down onto what carries.
 fn roll_on(run: &mut Run<'_>, raise: f32, tread: Vec3, ramp: &Ramp, rest: f64) -> Option<f64> {
     let up = run.me.up;
+    let base = run.near.place - run.up() * f64::from(raise);
     let used = forward(run, tread, ramp, piece(run, ramp, rest));
     if used <= 0.0 {
         return None;
@@ -112,9 +114,19 @@ fn roll_on(run: &mut Run<'_>, raise: f32, tread: Vec3, ramp: &Ramp, rest: f64) -
     run.near.push(up * -raise);
     let found = settle_down(run)?;
     run.stepped(raise + (run.near.place - lifted).dot(run.up()) as f32);
-    run.me.velocity = lift(ramp.at(used), run.me.ground.normal, up);
+    let rise = (run.near.place - base).dot(run.up()) as f32;
+    run.me.velocity = lift(ramp.at(used) * kept(run, rise), run.me.ground.normal, up);
     stand_on(run, &found);
     Some(used)
+}
+
+/// The part of the speed that is kept on rising by `rise`: as a power, so that a step taken in pieces costs the same.
+fn kept(run: &Run<'_>, rise: f32) -> f64 {
+    let ground = run.tuning.values().ground;
+    if ground.step_loss == 0.0 || rise <= 0.0 {
+        return 1.0;
+    }
+    libm::pow(1.0 - f64::from(ground.step_loss), f64::from(rise / ground.step))
 }
 
 /// Moves along the ramp over a slope for at most `span` seconds; returns the seconds used. Slides along walls, and stops

@@ -9,6 +9,9 @@ use crate::math::flatten64;
 use crate::motion::Ramp;
 use crate::run::Run;
 
+/// Halvings that find a moment of a piece of way: to a four-thousandth of it.
+pub(super) const HALVINGS: usize = 12;
+
 /// A flat velocity laid on a slope: the same way over the map, the same speed along the ground.
 pub(super) fn lift(flat: DVec3, slope: Vec3, up: Vec3) -> DVec3 {
     let (slope, up) = (slope.as_dvec3(), up.as_dvec3());

@@ -15,7 +15,8 @@ use crate::run::Run;
 use crate::walls::LEVEL;
 
 use super::climb;
-use super::footwork::{flat_velocity, follow, lift, main_slope, piece, settle_down, stand_on};
+use super::crest;
+use super::footwork::{HALVINGS, flat_velocity, follow, lift, main_slope, piece, settle_down, stand_on};
 
 /// Acts on a press: the jump.
 pub(super) fn decide(run: &mut Run<'_>) {
@@ -68,13 +69,19 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
         return used + meet(run, &contact, rest);
     }
     let over = over.filter(|_| run.near.gathers == gathers);
-    match over.and_then(|facet| run.near.still_on(facet, &run.staying)) {
+    let thrown = run.me.thrown;
+    crest::fly_on(run, used);
+    let walked = match over.and_then(|facet| run.near.still_on(facet, &run.staying)) {
         Some(found) => {
             stand_on(run, &found);
             used
         }
         None => settle(run, from, &path, used),
+    };
+    if run.me.mode == Mode::Ground && crest::turned(run, path.velocity_at(used)).is_some() {
+        return crest::fly_off(run, from, &path, used, thrown);
     }
+    walked
 }
 
 /// Pressed against a wall, a ramp closer than this to its end, seconds, has ended.
@@ -92,7 +99,7 @@ fn lean_on(run: &mut Run<'_>) {
 fn walking(run: &Run<'_>) -> Ramp {
     let ground = run.tuning.values().ground;
     let planes = run.walls.on_ground(run.me.ground.normal, run.me.up, run.me.carried);
-    let wish = run.wish();
+    let wish = run.wish() * slope_factor(run, run.wish());
     let rate = run.rate(wish, ground.acceleration, ground.deceleration);
     let flat = planes.admissible(flat_velocity(run.me.velocity, run.up()));
     let target = planes.admissible(wish);
@@ -100,6 +107,20 @@ fn walking(run: &Run<'_>) -> Ramp {
     // Along a wall the target turns a little with every piece of way: chasing its last millisecond gets nowhere.
     let arrived = !planes.normals().is_empty() && ramp.duration() < ARRIVED;
     if arrived { Ramp::new(target, target, rate) } else { ramp }
+}
+
+/// What the slope leaves of the top speed that way.
+fn slope_factor(run: &Run<'_>, wish: DVec3) -> f64 {
+    let ground = run.tuning.values().ground;
+    let (normal, up) = (run.me.ground.normal.as_dvec3(), run.up());
+    let steepest = f64::from(1.0 - run.limits.least_up * run.limits.least_up).sqrt();
+    if (ground.uphill == 1.0 && ground.downhill == 1.0) || wish == DVec3::ZERO || steepest == 0.0 {
+        return 1.0;
+    }
+    let rise = -wish.dot(normal) / normal.dot(up);
+    let sine = rise / (rise * rise + wish.length_squared()).sqrt();
+    let full = f64::from(if sine > 0.0 { ground.uphill } else { ground.downhill });
+    1.0 + (full - 1.0) * (sine.abs() / steepest).min(1.0)
 }
 
 /// Cuts the path where the surface underfoot bends away, so that the walk turns with it there at every tick rate.
@@ -223,9 +244,6 @@ fn settle(run: &mut Run<'_>, from: DVec3, path: &Path, used: f64) -> f64 {
     stand_on(run, &found);
     used
 }
-
-/// Halvings that find the moment at which support ends: to a thousandth of a piece of way.
-const HALVINGS: usize = 12;
 
 /// The last moment of `path`, gone from `from`, at which there was still ground; leaves the character there.
 fn last_support(run: &mut Run<'_>, from: DVec3, path: &Path, used: f64) -> (f64, Decision) {

@@ -3,6 +3,7 @@
 mod air;
 mod climb;
 mod commands;
+mod crest;
 mod footwork;
 mod ground;
 
@@ -46,6 +47,7 @@ pub(crate) fn take_off(run: &mut Run<'_>) {
     run.me.mode = Mode::Air;
     run.me.ground = Ground::default();
     run.me.rising = false;
+    run.me.thrown = [0.0; 2];
 }
 
 /// Onto the ground that was found underfoot. Speed across is kept, speed along up is spent.

@@ -52,6 +52,15 @@ pub struct OnGround {
     pub step: f32,
     /// How much of the radius the foot's middle may be beyond an edge before it slips off, 0 to 1.
     pub overhang: f32,
+    /// How much of the top speed there is straight up the steepest slope that can be walked on, as a factor; on gentler
+    /// slopes, and on a slant, in proportion to the rise.
+    pub uphill: f32,
+    /// The same straight down it.
+    pub downhill: f32,
+    /// How much of the speed a step of the full step height costs, 0 to 1; lower ones cost in proportion.
+    pub step_loss: f32,
+    /// How high over the ground a crest may throw it, metres, before it flies off; it always holds on if left out.
+    pub fly_off: Option<f32>,
 }
 
 /// Moving in the air.

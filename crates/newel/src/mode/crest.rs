@@ -1,0 +1,81 @@
+//! Crests: hold on, or fly off where that is tuned.
+//!
+//! Beside the walk runs the flight it would have been had nothing held it down: at every bend that flight gains what the
+//! ground's own rise loses, and gravity takes it back. Where the flight would top out higher over the ground than tuned,
+//! it is let go. Decided at the bends, from speed, crest and gravity, and so at the same place at every tick rate and
+//! however finely a crest is cut into facets.
+
+use glam::DVec3;
+
+use super::footwork::{HALVINGS, settle_down, stand_on};
+use crate::contact::sweep::Path;
+use crate::outcome::EventKind;
+
+use crate::run::Run;
+
+/// The ground has turned under the walk, whose velocity was `before`. Returns the speed with which it flies off, if it does.
+pub(super) fn turned(run: &mut Run<'_>, before: DVec3) -> Option<f64> {
+    let most = f64::from(run.tuning.values().ground.fly_off?);
+    let [height, away] = run.me.thrown.map(f64::from);
+    let gained = away + (before - run.me.velocity).dot(run.up());
+    run.me.thrown[1] = gained as f32;
+    let gravity = gravity(run);
+    let top = if gravity > 0.0 { height + gained * gained / (2.0 * gravity) } else { f64::INFINITY };
+    if gained <= 0.0 && height <= 0.0 {
+        run.me.thrown = [0.0; 2];
+    }
+    (gained > 0.0 && top > most).then_some(gained)
+}
+
+/// Goes back along the piece of way that ended at `used` to where it is let go, and flies; returns the seconds used.
+pub(super) fn fly_off(run: &mut Run<'_>, from: DVec3, path: &Path, used: f64, thrown: [f32; 2]) -> f64 {
+    let way = run.carried_along(*path);
+    let start = run.near.time() - used;
+    let (mut held, mut flying) = (0.0, used);
+    run.me.thrown = thrown;
+    let mut leaves = path.velocity + thrown_away(run);
+    let mut place = from;
+    for _ in 0..HALVINGS {
+        let middle = 0.5 * (held + flying);
+        run.near.place = from + way.at(middle);
+        run.near.set_time(start + middle);
+        run.me.thrown = thrown;
+        run.me.velocity = path.velocity_at(middle);
+        fly_on(run, middle);
+        let found = settle_down(run);
+        let here = run.near.place;
+        if let Some(found) = found {
+            stand_on(run, &found);
+        }
+        match turned(run, path.velocity_at(middle)) {
+            Some(_) => flying = middle,
+            None => (held, leaves, place) = (middle, run.me.velocity + thrown_away(run), here),
+        }
+    }
+    let support = run.me.ground.support;
+    run.near.place = place;
+    run.near.set_time(start + held);
+    run.me.velocity = leaves;
+    super::take_off(run);
+    run.report(EventKind::LeftGround { support });
+    held
+}
+
+/// The same flight, `span` seconds on: back on the ground it is no more.
+pub(super) fn fly_on(run: &mut Run<'_>, span: f64) {
+    if run.me.thrown == [0.0; 2] {
+        return;
+    }
+    let [height, away] = run.me.thrown.map(f64::from);
+    let gravity = gravity(run);
+    let (height, away) = (height + (away - 0.5 * gravity * span) * span, away - gravity * span);
+    run.me.thrown = if height > 0.0 { [height as f32, away as f32] } else { [0.0; 2] };
+}
+
+fn thrown_away(run: &Run<'_>) -> DVec3 {
+    run.up() * f64::from(run.me.thrown[1].max(0.0))
+}
+
+fn gravity(run: &Run<'_>) -> f64 {
+    f64::from(run.tuning.values().air.gravity) * f64::from(run.modifiers.gravity) * f64::from(run.me.gravity_factor)
+}
