@@ -25,7 +25,9 @@ pub fn run(course: &Course, mut progress: impl FnMut(f64)) -> Result<Trace, Tick
         bottom: course.scene.solids.corners(0.0).flat_map(|(c, _)| c).map(|c| c.y).fold(f64::INFINITY, f64::min),
     };
     let shape = course.tuning.shape();
-    let depth = |audit: &Audit<'_>, hero: &Character| audit.depth(hero.position, hero.up.as_dvec3(), &shape);
+    let depth = |audit: &Audit<'_>, hero: &Character| {
+        audit.depth(hero.position, hero.up.as_dvec3(), hero.keeps.normal.as_dvec3(), &shape)
+    };
     trace.rows.push(Row::first(&hero, depth(&audit, &hero)));
     let dt = 1.0 / course.rate;
     let ticks = (course.duration * course.rate).round() as u64;

@@ -82,6 +82,15 @@ pub enum SpawnError {
         /// What was given.
         up: Vec3,
     },
+    /// A box has no plane to keep to.
+    NoPlane,
+    /// The plane to keep to is neither square to up nor along it, or has no direction.
+    PlaneAskew {
+        /// The normal given.
+        normal: Vec3,
+        /// The character's up.
+        up: Vec3,
+    },
     /// The place is inside something.
     NotClear {
         /// Where the feet were to be.
@@ -96,6 +105,18 @@ impl core::fmt::Display for SpawnError {
         match self {
             SpawnError::NotFinite { field } => write!(f, "spawn.{field} is not finite: plain numbers are needed"),
             SpawnError::NoUp { up } => write!(f, "spawn.up is {up}: it needs a direction, such as 0, 1, 0"),
+            SpawnError::NoPlane => {
+                write!(
+                    f,
+                    "size.form is a box, which keeps to a plane: give spawn.plane, such as 0, 0, 1 for a side view"
+                )
+            }
+            SpawnError::PlaneAskew { normal, up } => {
+                write!(
+                    f,
+                    "spawn.plane is {normal}: square to up ({up}) for a side view, or along it for a top view, is allowed"
+                )
+            }
             SpawnError::NotClear { wanted, nearest } => not_clear(f, "the spawn", wanted, nearest.as_ref()),
         }
     }
@@ -108,6 +129,7 @@ impl From<SpawnError> for TickError {
         match error {
             SpawnError::NotFinite { field } => TickError::NotFinite { field },
             SpawnError::NoUp { .. } => TickError::NotFinite { field: "up" },
+            SpawnError::NoPlane | SpawnError::PlaneAskew { .. } => TickError::NotFinite { field: "plane" },
             SpawnError::NotClear { wanted, nearest } => TickError::NotClear { wanted, nearest },
         }
     }

@@ -57,7 +57,7 @@ pub use glam;
 #[cfg(test)]
 extern crate self as newel;
 
-pub use character::{Character, Mode, State};
+pub use character::{Character, Keeps, Mode, State};
 pub use command::{Command, Modifiers};
 pub use contact::{Ground, Support};
 pub use error::{SpawnError, TickError};
@@ -66,7 +66,7 @@ pub use intent::{Button, Buttons, Change, Heading, Intent, Timed};
 pub use latch::Latch;
 pub use outcome::{Event, EventKind, Outcome, Readout};
 pub use runner::{DrawPose, Runner, Ticked};
-pub use shape::Capsule;
+pub use shape::{Form, Shape};
 pub use spawn::Spawn;
 pub use step::Tick;
 pub use terrain::{

@@ -36,7 +36,7 @@ impl Run<'_> {
             return;
         };
         self.me.velocity -= self.me.carried;
-        let moved = body.to_world(self.me.foot) - self.middle_of_foot();
+        let moved = self.me.keeps.flat64(body.to_world(self.me.foot) - self.middle_of_foot());
         if moved.length() > MOVED {
             self.near.place += moved;
             self.me.ground.point += moved;
@@ -81,7 +81,7 @@ impl Run<'_> {
     /// Brings up to date how fast it is carried where it is now.
     pub fn refresh_ride(&mut self) {
         if let Some(ride) = &self.ride {
-            self.me.carried = ride.body.velocity_at(self.middle_of_foot(), self.near.time());
+            self.me.carried = self.me.keeps.flat64(ride.body.velocity_at(self.middle_of_foot(), self.near.time()));
         }
     }
 
@@ -94,7 +94,8 @@ impl Run<'_> {
     pub fn carried_along(&self, own: Path) -> Path {
         let Some(Ride { body, .. }) = self.ride.filter(|r| !r.body.is_still()) else { return own };
         let turning = body.spin.cross(own.velocity + self.me.carried - body.velocity);
-        Path { velocity: own.velocity + self.me.carried, rate: own.rate + turning, span: own.span }
+        let rate = own.rate + self.me.keeps.flat64(turning);
+        Path { velocity: own.velocity + self.me.carried, rate, span: own.span }
     }
 
     /// As much of a span as can be ridden on what turns before looking again.
@@ -104,13 +105,13 @@ impl Run<'_> {
 
     /// Carries it along standing still, `span` seconds from now: from its foothold, so that nothing adds up.
     pub fn carry_standing(&mut self, start: DVec3, span: f64) {
-        let radius = (self.me.up * self.near.shape.radius).as_dvec3();
+        let radius = (self.me.up * self.near.shape.rounding()).as_dvec3();
         let time = self.near.time();
         let Some(ride) = &mut self.ride else { return };
         let body = ride.body;
         let foot = *ride.foot.get_or_insert_with(|| body.to_local(body.pose(time - span).trace_back(start + radius)));
         let middle = body.pose(time).carry(body.to_world(foot));
-        let by = middle - radius - self.near.place;
+        let by = self.me.keeps.flat64(middle - radius - self.near.place);
         self.near.place += by;
     }
 
@@ -145,6 +146,6 @@ impl Run<'_> {
     }
 
     fn middle_of_foot(&self) -> DVec3 {
-        self.near.place + (self.me.up * self.near.shape.radius).as_dvec3()
+        self.near.place + (self.me.up * self.near.shape.rounding()).as_dvec3()
     }
 }

@@ -19,6 +19,9 @@ use crate::walls::Walls;
 /// What varies with place is sampled this often, seconds of the character's own clock, at every tick rate.
 const GRID: f64 = 1.0 / 120.0;
 
+/// Slower than this, m/s, is at rest.
+const LEAST_SPEED: f64 = 1e-6;
+
 /// After this many landings in one tick it stays in the air for the rest of it.
 const MOST_LANDINGS: u8 = 4;
 
@@ -65,13 +68,16 @@ impl<'a> Run<'a> {
     ) -> Run<'a> {
         let mut changes = [None; Intent::MOST_CHANGES];
         changes.iter_mut().zip(intent.changes()).for_each(|(slot, change)| *slot = Some(change));
+        // Seen from above there is nothing to step onto.
+        let step = if me.keeps.is_top_view(me.up) { 0.0 } else { tuning.limits().step };
+        let limits = Limits { step, ..tuning.limits() };
         let mut run = Run {
             near,
             me,
             tuning,
             modifiers,
-            limits: tuning.limits(),
-            staying: tuning.limits().to_stay(),
+            limits,
+            staying: limits.to_stay(),
             walls: Walls::default(),
             ride: None,
             crushed: false,
@@ -214,6 +220,8 @@ impl<'a> Run<'a> {
         let speed = self.me.velocity.length();
         if speed > MOST_SPEED {
             self.me.velocity *= MOST_SPEED / speed;
+        } else if speed < LEAST_SPEED {
+            self.me.velocity = DVec3::ZERO;
         }
     }
 
@@ -263,7 +271,7 @@ impl<'a> Run<'a> {
 
     /// Where the player wants to go: square to up, at most one long.
     pub fn heading_flat(&self) -> Vec3 {
-        self.heading.flat(self.view, self.me.up, self.me.facing)
+        self.me.keeps.flat(self.heading.flat(self.view, self.me.up, self.me.facing))
     }
 
     /// The velocity that heading asks for, square to up.
@@ -308,7 +316,7 @@ impl<'a> Run<'a> {
     /// The state at the tick's end, the height stepped, and whether the motion is cut.
     pub fn finish(mut self) -> (State, f32, bool) {
         self.note_ride();
-        self.me.position = self.near.place;
+        self.me.position = self.me.keeps.held(self.near.place);
         self.me.clock = self.start_clock + self.dt;
         (self.me, self.stepped, self.cut)
     }

@@ -1,24 +1,47 @@
-//! The shape of a character: a capsule about the feet, standing along the character's own up.
+//! The shape of a character: a capsule about the feet, or an upright box for one that keeps to a plane.
 
 use glam::Vec3;
 
-/// A capsule: all points within `radius` of an upright segment.
-///
-/// Lengths in metres. `height` is the whole height from the lowest to the highest point, at least twice the radius.
+use crate::math::{any_square_to, direction, flatten};
+
+/// What form a character has.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize), serde(rename_all = "snake_case"))]
+pub enum Form {
+    /// All points within the radius of an upright segment.
+    #[default]
+    Capsule,
+    /// A rectangle in the plane that the character keeps to, its axes fixed: upright along up in a side view, level in a
+    /// top view. It stands flush on edges.
+    Box,
+}
+
+/// The shape of a character, standing along its own up. Lengths in metres.
 #[derive(Clone, Copy, Debug, PartialEq)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
-pub struct Capsule {
-    /// Radius of the round parts, in metres.
+pub struct Shape {
+    /// Capsule or box.
+    pub form: Form,
+    /// Radius of a capsule, half the width of a box.
     pub radius: f32,
-    /// Height from the feet to the top of the head, in metres.
+    /// Height from the feet to the top of the head, at least twice the radius. A box in a top view is as deep as wide.
     pub height: f32,
 }
 
-/// The part of the radius that is skin, and the most it can be in metres: see [`Capsule::skin`].
+/// The part of the radius that is skin, and the most it can be in metres: see [`Shape::skin`].
 const SKIN_PART: f32 = 0.03;
 const SKIN_MOST: f32 = 0.01;
 
-impl Capsule {
+/// The corners of a box are rounded by this many skins, so that what is deeper than the skin still has a direction out.
+const BOX_ROUNDING: f32 = 2.0;
+
+impl Shape {
+    /// A capsule.
+    #[must_use]
+    pub fn capsule(radius: f32, height: f32) -> Shape {
+        Shape { form: Form::Capsule, radius, height }
+    }
+
     /// The skin, in metres: 3 % of the radius, at most 1 cm.
     ///
     /// The skin lies *inside* the tuned size. Contacts rest with the tuned surface just touching; a character
@@ -34,20 +57,88 @@ impl Capsule {
         5e-6 * (self.height / 10.0).max(1.0)
     }
 
-    /// The segment inside the capsule, for feet at `feet` and a unit `up`.
-    #[must_use]
-    pub(crate) fn core(&self, feet: Vec3, up: Vec3) -> Core {
-        Core { low: feet + up * self.radius, high: feet + up * (self.height - self.radius), radius: self.radius }
+    /// The radius about its segments: all of a capsule's, a little of a box's.
+    pub(crate) fn rounding(&self) -> f32 {
+        match self.form {
+            Form::Capsule => self.radius,
+            Form::Box => BOX_ROUNDING * self.skin(),
+        }
+    }
+
+    /// The rounded segments it is made of, for feet at `feet`, a unit `up`, and the normal of the plane it keeps to.
+    pub(crate) fn cores(&self, feet: Vec3, up: Vec3, plane: Vec3) -> Cores {
+        let radius = self.rounding();
+        if self.form == Form::Capsule {
+            let core = Core { low: feet + up * radius, high: feet + up * (self.height - radius), radius };
+            return Cores { cores: [core; 4], count: 1 };
+        }
+        let half = self.radius - radius;
+        let (middle, along, tall) = match direction(flatten(up, plane)) {
+            // From the side: upright.
+            Some(up) => (feet + up * (self.height * 0.5), up, self.height * 0.5 - radius),
+            // From above: level.
+            None => (feet + up * (self.height * 0.5), any_square_to(up), half),
+        };
+        let (along, aside) = (along * tall, plane.cross(along) * half);
+        let corner = |a: f32, b: f32| middle + along * a + aside * b;
+        let [a, b, c, d] = [corner(-1.0, -1.0), corner(-1.0, 1.0), corner(1.0, 1.0), corner(1.0, -1.0)];
+        // The bottom first: where several touch alike, it is what one stands on.
+        let side = |low: Vec3, high: Vec3| Core { low, high, radius };
+        Cores { cores: [side(a, b), side(a, d), side(b, c), side(d, c)], count: 4 }
     }
 }
 
-/// A placed capsule: the segment and the radius about it, in the coordinates of a patch.
+/// A placed segment with a radius about it, in the coordinates of a patch.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Core {
-    /// Centre of the lower round end.
+    /// Centre of one round end: for a capsule the lower.
     pub low: Vec3,
-    /// Centre of the upper round end.
+    /// Centre of the other.
     pub high: Vec3,
     /// Radius about the segment.
     pub radius: f32,
+}
+
+/// The segments of a placed shape: one of a capsule, the four sides of a box.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Cores {
+    cores: [Core; 4],
+    count: usize,
+}
+
+impl Cores {
+    /// The middle of what stands lowest: of the foot's round, or of a box's bottom.
+    pub fn foot(&self) -> Vec3 {
+        if self.count == 1 { self.cores[0].low } else { (self.cores[0].low + self.cores[0].high) * 0.5 }
+    }
+
+    /// The middle of it all.
+    pub fn middle(&self) -> Vec3 {
+        let (first, last) = (&self.cores[0], &self.cores[self.count - 1]);
+        if self.count == 1 {
+            (first.low + first.high) * 0.5
+        } else {
+            (first.low + first.high + last.low + last.high) * 0.25
+        }
+    }
+
+    /// The point of the segments that is furthest down along a surface's `normal`; the middle of the bottom if all of it is.
+    pub fn lowest_along(&self, normal: Vec3) -> Vec3 {
+        let Core { low, high, .. } = self.cores[0];
+        let slant = (high - low).dot(normal);
+        let level = 1e-4 * (high - low).length();
+        match self.count {
+            1 => low,
+            _ if slant > level => low,
+            _ if slant < -level => high,
+            _ => self.foot(),
+        }
+    }
+}
+
+impl core::ops::Deref for Cores {
+    type Target = [Core];
+    fn deref(&self) -> &[Core] {
+        &self.cores[..self.count]
+    }
 }

@@ -2,10 +2,11 @@
 
 use glam::{DVec3, Vec3};
 
-use crate::character::{Character, Mode, State};
+use crate::character::{Character, Keeps, Mode, State};
 use crate::error::SpawnError;
 use crate::intent::Buttons;
 use crate::math::{any_square_to, direction, flatten};
+use crate::shape::Form;
 use crate::terrain::{Terrain, When};
 use crate::tuning::Tuning;
 use crate::workspace::Workspace;
@@ -19,19 +20,29 @@ pub struct Spawn {
     pub up: Vec3,
     /// Where it looks; only the part square to up counts.
     pub facing: Vec3,
+    /// Normal of the plane through `position` that it keeps to, square to up (a side view) or along it (a top view);
+    /// zero to move freely.
+    pub plane: Vec3,
 }
 
 impl Spawn {
     /// Feet at `position`, +Y up, looking along -Z.
     #[must_use]
     pub fn at(position: impl Into<DVec3>) -> Spawn {
-        Spawn { position: position.into(), up: Vec3::Y, facing: Vec3::NEG_Z }
+        Spawn { position: position.into(), up: Vec3::Y, facing: Vec3::NEG_Z, plane: Vec3::ZERO }
     }
 
     /// The same with another up, such as `Vec3::Z`.
     #[must_use]
     pub fn up(self, up: Vec3) -> Spawn {
         Spawn { up, ..self }
+    }
+
+    /// The same keeping to the plane through its position that is square to `normal`: across a side view, or up for a
+    /// top view.
+    #[must_use]
+    pub fn in_plane(self, normal: Vec3) -> Spawn {
+        Spawn { plane: normal, ..self }
     }
 
     /// The same looking along `facing`.
@@ -92,9 +103,10 @@ impl<M> Character<M> {
         let up =
             Some(start.up).filter(|u| u.is_finite()).and_then(direction).ok_or(SpawnError::NoUp { up: start.up })?;
         let facing = direction(flatten(start.facing, up)).unwrap_or_else(|| any_square_to(up));
+        let keeps = keeps_to(&start, up, tuning)?;
         let mut work = Workspace::new();
         let when = When { number: 0, dt: 0.0 };
-        let (mut near, _) = work.lend(terrain, when, tuning.shape(), up, start.position);
+        let (mut near, _) = work.lend(terrain, when, tuning.shape(), up, keeps, start.position);
         near.require_clear()?;
         let decision = near.ground_within(&tuning.limits(), 0.5 * near.shape.skin());
         let mode = if decision.is_firm() { Mode::Ground } else { Mode::Air };
@@ -110,13 +122,31 @@ impl<M> Character<M> {
             held: Buttons::NONE,
             carried: DVec3::ZERO,
             foot: DVec3::ZERO,
+            keeps,
             thrown: [0.0; 2],
             pressed: Vec3::ZERO,
             gravity_factor: 1.0,
         };
         if let Some(body) = near.body_named(state.ground.body).filter(|b| b.id != 0) {
-            state.foot = body.to_local(near.place + (up * near.shape.radius).as_dvec3());
+            state.foot = body.to_local(near.place + (up * near.shape.rounding()).as_dvec3());
         }
         Ok(Character { state, custom })
     }
+}
+
+/// The plane that a spawn asks for.
+fn keeps_to(start: &Spawn, up: Vec3, tuning: &Tuning) -> Result<Keeps, SpawnError> {
+    if start.plane == Vec3::ZERO {
+        let boxed = tuning.shape().form == Form::Box;
+        return if boxed { Err(SpawnError::NoPlane) } else { Ok(Keeps::default()) };
+    }
+    let askew = SpawnError::PlaneAskew { normal: start.plane, up };
+    let normal = Some(start.plane).filter(|n| n.is_finite()).and_then(direction).ok_or(askew.clone())?;
+    // As good as square or as along: exactly so from now on.
+    let normal = match normal.dot(up).abs() {
+        along if along < 1e-3 => direction(flatten(normal, up)).ok_or(askew)?,
+        along if along > 1.0 - 1e-6 => up,
+        _ => return Err(askew),
+    };
+    Ok(Keeps { normal, offset: start.position.dot(normal.as_dvec3()) })
 }

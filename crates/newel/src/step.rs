@@ -4,11 +4,12 @@ use glam::Vec3;
 
 use crate::character::{Character, State};
 use crate::command::{Command, Modifiers};
-use crate::error::TickError;
+use crate::error::{SpawnError, TickError};
 use crate::intent::Intent;
 use crate::mode::{self, obey};
 use crate::outcome::{Outcome, Readout};
 use crate::run::Run;
+use crate::shape::Form;
 use crate::terrain::{Terrain, When};
 use crate::tuning::Tuning;
 use crate::workspace::Workspace;
@@ -98,6 +99,9 @@ impl<'a> Tick<'a> {
         if !(unit(state.up) && unit(state.facing)) {
             return Err(TickError::NotFinite { field: "character.up or facing (unit vectors)" });
         }
+        if self.tuning.shape().form == Form::Box && !state.keeps.is_plane() {
+            return Err(SpawnError::NoPlane.into());
+        }
         self.modifiers.check()?;
         intent.check(self.dt)?;
         commands.iter().try_for_each(Command::check)
@@ -108,7 +112,7 @@ impl<'a> Tick<'a> {
         'a: 'w,
     {
         let when = When { number: self.number, dt: self.dt };
-        let (near, events) = work.lend(self.terrain, when, self.tuning.shape(), state.up, state.position);
+        let (near, events) = work.lend(self.terrain, when, self.tuning.shape(), state.up, state.keeps, state.position);
         Run::new(near, events, state, self.tuning, self.modifiers, intent, self.dt)
     }
 }

@@ -2,9 +2,10 @@
 
 use glam::{DVec3, Vec3};
 
+use crate::character::Keeps;
 use crate::contact::surroundings::{Contact, Surroundings};
 use crate::outcome::Event;
-use crate::shape::Capsule;
+use crate::shape::Shape;
 use crate::terrain::{Patch, Terrain, When};
 
 /// Storage that ticks reuse: one for each thread is enough, however many characters. Holds nothing between ticks.
@@ -33,12 +34,13 @@ impl Workspace {
         &'a mut self,
         terrain: &'a dyn Terrain,
         when: When,
-        shape: Capsule,
+        shape: Shape,
         up: Vec3,
+        keeps: Keeps,
         place: DVec3,
     ) -> (Surroundings<'a>, &'a mut Vec<Event>) {
         self.events.clear();
-        let near = Surroundings::new(terrain, when, &mut self.patch, &mut self.contacts, shape, up, place);
+        let near = Surroundings::new(terrain, when, &mut self.patch, &mut self.contacts, shape, up, keeps, place);
         (near, &mut self.events)
     }
 }

@@ -3,7 +3,7 @@
 use std::path::PathBuf;
 
 use newel::glam::DVec3;
-use newel::{Character, Effect, Mesh, MeshError, Spawn, Tuning, Zone};
+use newel::{Character, Effect, Mesh, MeshError, Spawn, SpawnError, Tuning, Zone};
 
 use super::solids::{Soup, pivot_of, read_solid};
 use super::tracks::read_track;
@@ -88,9 +88,15 @@ fn read_spawn(root: &Table<'_>, scene: &Scene, tuning: &Tuning) -> Result<Spawn,
     if let Some(facing) = table.numbers::<3>("facing")? {
         spawn = spawn.facing(DVec3::from_array(facing).as_vec3());
     }
+    if let Some(normal) = table.numbers::<3>("plane")? {
+        spawn = spawn.in_plane(DVec3::from_array(normal).as_vec3());
+    }
     table.finish()?;
     match Character::spawn(scene, tuning, spawn) {
         Ok(_) => Ok(spawn),
+        Err(error @ (SpawnError::NoPlane | SpawnError::PlaneAskew { .. })) => {
+            Err(table.field_error("plane", error.to_string()))
+        }
         Err(error) => Err(table.field_error("position", error.to_string())),
     }
 }

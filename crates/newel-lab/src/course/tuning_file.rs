@@ -2,7 +2,7 @@
 
 use std::path::Path;
 
-use newel::{FIELDS, Tuning, TuningValues};
+use newel::{FIELDS, Form, Tuning, TuningValues};
 
 use crate::error::FileError;
 use crate::reader::{Source, Table};
@@ -41,6 +41,13 @@ fn values_of(table: &Table<'_>, depth: usize) -> Result<TuningValues, FileError>
             let name = field.path.split_once('.').map_or(field.path, |p| p.1);
             if let Some(value) = inner.number(name, -f64::MAX..=f64::MAX)? {
                 (field.set)(&mut values, value as f32);
+            }
+        }
+        if group == "size" {
+            match inner.word("form", &["capsule", "box"])? {
+                Some("box") => values.size.form = Form::Box,
+                Some(_) => values.size.form = Form::Capsule,
+                None => {}
             }
         }
         inner.finish()?;

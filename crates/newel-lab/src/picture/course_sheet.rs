@@ -1,6 +1,6 @@
 //! The picture of a run: the course from above and from the side with the path, height and speed over time below.
 
-use newel::glam::DVec3;
+use newel::glam::{DVec3, Vec3};
 use newel::{Event, EventKind, Mode};
 use plotters::backend::DrawingBackend;
 use plotters::coord::Shift;
@@ -18,8 +18,8 @@ use crate::trace::{Row, Trace};
 
 /// Where things are on the sheet, pixels.
 const TOP: i32 = 62;
-const PLAN: ((i32, i32), (usize, usize)) = ((20, TOP), (700, 408));
-const SIDE: ((i32, i32), (usize, usize)) = ((740, TOP), (520, 236));
+const LARGE: ((i32, i32), (usize, usize)) = ((20, TOP), (700, 408));
+const SMALL: ((i32, i32), (usize, usize)) = ((740, TOP), (520, 236));
 const KEY: (i32, i32) = (744, 322);
 const CHARTS: i32 = 486;
 
@@ -42,7 +42,12 @@ impl<'a> CourseSheet<'a> {
     fn new(course: &'a Course, trace: &'a Trace) -> CourseSheet<'a> {
         let height = f64::from(course.tuning.shape().height);
         let shown: Vec<DVec3> = shown(trace, height);
-        let frames = [Frame::plan(PLAN.0, PLAN.1, &shown), Frame::side(SIDE.0, SIDE.1, &shown)];
+        // What is played from the side is shown large from the side.
+        let plane = course.spawn.plane;
+        let from_side = plane != Vec3::ZERO && plane.dot(course.spawn.up).abs() < 0.5 * plane.length();
+        let plan = |(at, size)| Frame::plan(at, size, &shown);
+        let side = |(at, size)| Frame::side(at, size, &shown);
+        let frames = if from_side { [side(LARGE), plan(SMALL)] } else { [plan(LARGE), side(SMALL)] };
         let inset = |f: &Frame| Inset { at: f.at, relief: Relief::draw(&course.scene, f, course.sea_level) };
         let insets = frames.iter().map(inset).collect();
         CourseSheet { course, trace, frames, insets }
@@ -70,10 +75,9 @@ impl Sheet for CourseSheet<'_> {
             (20, 12),
             ("sans-serif", 22.0, FontStyle::Bold).into_font().color(&INK),
         ))?;
-        let names = ["from above, north up", side_name(&self.frames[1])];
-        for (frame, name) in self.frames.iter().zip(names) {
+        for frame in &self.frames {
             let (x, y) = frame.at;
-            root.draw(&Text::new(name, (x + 1, y - 19), font(13.0)))?;
+            root.draw(&Text::new(view_name(frame), (x + 1, y - 19), font(13.0)))?;
             self.draw_path(root, frame)?;
             self.draw_marks(root, frame)?;
             self.draw_bar(root, frame)?;
@@ -86,7 +90,10 @@ impl Sheet for CourseSheet<'_> {
     }
 }
 
-fn side_name(frame: &Frame) -> &'static str {
+fn view_name(frame: &Frame) -> &'static str {
+    if frame.toward() == DVec3::Y {
+        return "from above, north up";
+    }
     if frame.right() == DVec3::X { "from the side, looking north" } else { "from the side, looking west" }
 }
 

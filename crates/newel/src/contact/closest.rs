@@ -38,6 +38,10 @@ pub(crate) struct Closest {
 const NO_DIRECTION: f32 = 1e-4;
 
 impl Closest {
+    /// Nothing at all, infinitely far away.
+    pub const NONE: Closest =
+        Closest { on_obstacle: Vec3::ZERO, normal: Vec3::ZERO, distance: f32::INFINITY, feature: Feature::Round };
+
     fn between(on_core: Vec3, on_obstacle: Vec3, feature: Feature) -> Closest {
         let apart = on_core - on_obstacle;
         let distance = apart.length();

@@ -6,6 +6,7 @@ use super::closest::Feature;
 use super::slide::Planes;
 use super::surroundings::{Contact, Surroundings};
 use crate::math::flatten;
+use crate::shape::Form;
 use crate::terrain::Facet;
 
 /// Why the ground carries the character, or does not.
@@ -116,6 +117,9 @@ impl Footholds {
 /// seven-thousandth of a piece of way at most.
 const CONTINUES: f32 = 0.99985;
 
+/// A surface lain on rather than rolled off.
+pub(crate) const FLAT: f32 = 0.999;
+
 /// What meets at an edge: the most level walkable face, if any, and whether there is a steep one.
 #[derive(Default)]
 struct Meeting {
@@ -149,6 +153,9 @@ impl Surroundings<'_> {
 
     /// The same, counting as a touch whatever is closer than `reach`.
     pub fn ground_within(&mut self, limits: &Limits, reach: f32) -> Decision {
+        if self.keeps.is_top_view(self.up) {
+            return self.plane_itself();
+        }
         self.touch(reach);
         let mut decision = Decision::default();
         let mut best: Option<(Support, Contact, Vec3)> = None;
@@ -165,7 +172,8 @@ impl Surroundings<'_> {
         if let Some((support, contact, normal)) = best {
             decision.ground = self.ground_at(&contact, support, normal);
             decision.gap = contact.gap;
-            if !support.is_firm() {
+            // A box that lies flat on too little is held by nothing else.
+            if !support.is_firm() && contact.normal.dot(self.up) < FLAT {
                 if let Some(bottom) = self.held_between(reach, limits) {
                     decision.ground.support = Support::Wedge;
                     decision.ground.normal = bottom;
@@ -174,6 +182,15 @@ impl Surroundings<'_> {
             }
         }
         decision
+    }
+
+    /// Seen from above the plane that is kept to is the ground, everywhere.
+    fn plane_itself(&self) -> Decision {
+        let (point, normal) = (self.place, self.up);
+        let mut footholds = Footholds::default();
+        footholds.add(normal);
+        let ground = Ground { point, normal, support: Support::Firm, ..Ground::default() };
+        Decision { ground, footholds, gap: 0.0 }
     }
 
     fn ground_at(&self, contact: &Contact, support: Support, normal: Vec3) -> Ground {
@@ -195,7 +212,12 @@ impl Surroundings<'_> {
         }
         if contact.feature == Feature::Face {
             let walkable = limits.walkable(contact.face, up);
-            return Some((if walkable { Support::Firm } else { Support::TooSteep }, contact.face));
+            let support = match walkable {
+                false => Support::TooSteep,
+                true if self.is_over_drop(contact, limits) => Support::Slipping,
+                true => Support::Firm,
+            };
+            return Some((support, contact.face));
         }
         if self.is_seam(contact) {
             return None;
@@ -203,7 +225,7 @@ impl Surroundings<'_> {
         let Some(normal) = self.edge_normal(contact, limits) else {
             return Some((Support::TooSteep, contact.normal));
         };
-        let over = flatten(self.core().low - contact.point, up).length();
+        let over = flatten(self.cores().foot() - contact.point, up).length();
         if over <= limits.overhang {
             return Some((Support::Edge, normal));
         }
@@ -211,11 +233,29 @@ impl Surroundings<'_> {
         Some((support, normal))
     }
 
+    /// True where only the outer part of a box stands on the face it touches, further out than tuned. The face reaches in
+    /// from the corner that touches: it carries if there is footing under where the limit is. (A round foot touches
+    /// faces nowhere but under its middle.)
+    fn is_over_drop(&self, contact: &Contact, limits: &Limits) -> bool {
+        if self.shape.form == Form::Capsule {
+            return false;
+        }
+        let foot = self.cores().foot();
+        let out = flatten(contact.point - foot, self.up);
+        let far = out.length();
+        if far <= limits.overhang {
+            return false;
+        }
+        let limit = foot + out * (limits.overhang / far);
+        let deep = self.shape.rounding() + 2.0 * self.shape.radius + limits.step;
+        !self.face_below(limit, deep, |n| limits.walkable(n, self.up))
+    }
+
     /// True where there is walkable ground no more than a step below an edge that is stood on: below the foot's middle,
     /// or between there and the edge. On stairs a foot may rest on a rim wherever it is; over a drop it may not.
     fn has_step_below(&self, contact: &Contact, limits: &Limits) -> bool {
         let touch = TOUCHING * self.shape.tolerance();
-        let under = flatten(self.core().low - contact.point, self.up);
+        let under = flatten(self.cores().foot() - contact.point, self.up);
         [1.0, 0.67, 0.33, 0.05].into_iter().any(|part| {
             let from = contact.point + under * part - self.up * (2.0 * touch);
             self.face_below(from, limits.step, |n| limits.walkable(n, self.up))
@@ -266,7 +306,7 @@ impl Surroundings<'_> {
     /// The part of `way`, 0 to 1, over which the foot that touches the surface with this normal stays on it, or on
     /// what continues it flatly: where it ends is where the surface bends away underfoot. And the facet it is over then.
     pub fn support_end(&self, normal: Vec3, way: Vec3) -> (f32, Option<usize>) {
-        let foot = self.core().low - normal * self.shape.radius;
+        let foot = self.cores().lowest_along(normal) - normal * self.shape.rounding();
         let length = way.length();
         let seam = 2.0 * TOUCHING * self.shape.tolerance() / length;
         let (mut covered, mut last) = (0.0, None);
@@ -292,7 +332,11 @@ impl Surroundings<'_> {
     /// nothing of other facets, so only good after a free move along a surface that this facet continues.
     pub fn still_on(&self, index: usize, limits: &Limits) -> Option<Decision> {
         let facet = &self.patch.facets[index];
-        let low = self.core().low;
+        // Which part of a box is over the facet is for the full decision to say, and so is what a plane makes of it.
+        if self.keeps.is_plane() {
+            return None;
+        }
+        let low = self.cores().foot();
         let height = facet.height_of(low);
         let normal = facet.normal * height.signum();
         let gap = height.abs() - self.shape.radius;

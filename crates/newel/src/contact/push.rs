@@ -5,6 +5,7 @@ use glam::{DVec3, Vec3};
 use super::slide::Planes;
 use super::surroundings::{Contact, Surroundings};
 use crate::error::SpawnError;
+use crate::math::direction;
 
 /// Corrections before it gives up: a corner of three surfaces takes three, a narrow wedge some more.
 const MOST_CORRECTIONS: usize = 24;
@@ -82,7 +83,8 @@ impl Surroundings<'_> {
         let mut distance = 0.0;
         while distance <= most && found.is_none() {
             let mut nearest = f64::INFINITY;
-            for way in ways(self.up) {
+            let keeps = self.keeps;
+            for way in ways(self.up).map(|way| keeps.flat(way)) {
                 self.place = start + (way * distance).as_dvec3();
                 if self.push_out(0.0, self.shape.radius) && !self.is_buried() {
                     let off = (self.place - start).length();
@@ -103,7 +105,10 @@ impl Surroundings<'_> {
     pub fn is_buried(&self) -> bool {
         let middle = self.place + (self.up * (0.5 * self.shape.height)).as_dvec3();
         let from_behind = |way: Vec3| self.cast(middle, way).is_some_and(|normal| normal.dot(way) > 0.0);
-        from_behind(self.up) && 2 * ways(self.up).filter(|way| from_behind(*way)).count() > ways(self.up).count()
+        // Across the plane that is kept to there is nothing to see.
+        let ways = || ways(self.up).filter_map(|way| direction(self.keeps.flat(way)));
+        let above = self.keeps.is_top_view(self.up) || from_behind(self.up);
+        above && 2 * ways().filter(|way| from_behind(*way)).count() > ways().count()
     }
 }
 

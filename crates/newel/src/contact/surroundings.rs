@@ -4,7 +4,8 @@ use glam::{DVec3, Vec3};
 
 use super::closest::{Closest, Feature, is_beyond, to_facet, to_round};
 use super::sweep::{Hit, Obstacle, Path, first_hit, smooth_span};
-use crate::shape::{Capsule, Core};
+use crate::character::Keeps;
+use crate::shape::{Cores, Shape};
 use crate::terrain::{Body, Patch, Terrain, When};
 
 /// One place where the character touches, or nearly touches, something. In the coordinates of the patch.
@@ -41,6 +42,9 @@ const SPARE: f32 = 0.25;
 /// Positions are kept this close to the patch's origin, metres, so that single precision stays exact.
 const NEAR_ORIGIN: f32 = 8.0;
 
+/// A normal whose part in the plane is shorter than this belongs to something beside the plane.
+const BESIDE: f32 = 1e-2;
+
 /// What faces up by at least this much is left upward.
 const LEAST_SLOPE: f32 = 0.2;
 /// What turns comes round in a curve while a character pushed by it goes straight: it is pushed a little faster, as much
@@ -68,8 +72,10 @@ pub(crate) struct Surroundings<'a> {
     pub patch: &'a mut Patch,
     /// The contacts found last; storage reused from tick to tick.
     pub contacts: &'a mut Vec<Contact>,
-    pub shape: Capsule,
+    pub shape: Shape,
     pub up: Vec3,
+    /// The plane that all motion keeps to, if any.
+    pub keeps: Keeps,
     /// Where the feet are, in the world.
     pub place: DVec3,
     /// The game's own name for the body that carries the character; 0 for none.
@@ -88,11 +94,25 @@ impl<'a> Surroundings<'a> {
         when: When,
         patch: &'a mut Patch,
         contacts: &'a mut Vec<Contact>,
-        shape: Capsule,
+        shape: Shape,
         up: Vec3,
+        keeps: Keeps,
         place: DVec3,
     ) -> Surroundings<'a> {
-        Surroundings { terrain, when, patch, contacts, shape, up, place, ridden: 0, time: 0.0, asked: None, gathers: 0 }
+        Surroundings {
+            terrain,
+            when,
+            patch,
+            contacts,
+            shape,
+            up,
+            keeps,
+            place,
+            ridden: 0,
+            time: 0.0,
+            asked: None,
+            gathers: 0,
+        }
     }
 
     /// Gathers the box that reaches `low` and `high` from the feet, afresh.
@@ -123,7 +143,7 @@ impl<'a> Surroundings<'a> {
 
     /// Seconds for which arcs past what turns are right to within a hundredth of the skin.
     pub fn smooth_span(&self, path: &Path) -> f64 {
-        smooth_span(&self.core(), path, self.patch, 0.01 * self.shape.skin())
+        smooth_span(&self.cores(), path, self.patch, 0.01 * self.shape.skin())
     }
 
     /// Gathers again if the box between `low` and `high`, in the patch's coordinates, was not all gathered.
@@ -146,14 +166,16 @@ impl<'a> Surroundings<'a> {
     }
 
     /// The placed shape in the patch's coordinates.
-    pub fn core(&self) -> Core {
-        self.shape.core(self.local(), self.up)
+    pub fn cores(&self) -> Cores {
+        self.shape.cores(self.local(), self.up, self.keeps.normal)
     }
 
-    /// Half the size of the box that holds the shape wherever its middle is.
-    fn shape_bounds(&self, core: &Core) -> (Vec3, Vec3) {
-        let pad = Vec3::splat(core.radius + 8.0 * self.shape.tolerance());
-        (core.low.min(core.high) - pad, core.low.max(core.high) + pad)
+    /// The bounds of the placed shape, and a little more.
+    fn shape_bounds(&self, cores: &Cores) -> (Vec3, Vec3) {
+        let pad = Vec3::splat(self.shape.rounding() + 8.0 * self.shape.tolerance());
+        let ends = cores.iter().map(|c| (c.low.min(c.high), c.low.max(c.high)));
+        let (low, high) = ends.fold((Vec3::INFINITY, Vec3::NEG_INFINITY), |a, b| (a.0.min(b.0), a.1.max(b.1)));
+        (low - pad, high + pad)
     }
 
     /// Moves along `path`, as time passes and what moves moves too, until something is touched; returns the seconds
@@ -186,16 +208,15 @@ impl<'a> Surroundings<'a> {
         if !self.patch.is_moving() {
             return piece;
         }
-        let exact = smooth_span(&self.core(), &piece, self.patch, self.shape.tolerance());
+        let exact = smooth_span(&self.cores(), &piece, self.patch, self.shape.tolerance());
         Path { span: piece.span.min(exact.max(whole / 16.0)), ..piece }
     }
 
     fn sweep_piece(&mut self, path: &Path, passing: bool) -> Option<(f64, Hit)> {
         let (least, most) = path.bounds();
-        let (low, high) = self.shape_bounds(&self.core());
+        let (low, high) = self.shape_bounds(&self.cores());
         self.ensure(low + least, high + most);
-        let core = self.core();
-        let Some(hit) = first_hit(&core, path, self.patch, self.shape.tolerance(), passing) else {
+        let Some(hit) = first_hit(&self.cores(), path, self.patch, self.shape.tolerance(), passing) else {
             self.place += path.at(path.span);
             return None;
         };
@@ -223,19 +244,19 @@ impl<'a> Surroundings<'a> {
         let contact = match self.patch.is_moving() {
             // What moves has moved on since the sweep looked at it.
             true => self.at_obstacle(hit.obstacle),
-            false => self.contact_of(&self.core(), &hit),
+            false => self.contact_of(&self.cores(), &hit),
         };
         self.place += self.way_onto(&contact);
         contact
     }
 
     fn at_obstacle(&self, obstacle: Obstacle) -> Contact {
-        let core = self.core();
+        let cores = self.cores();
         let closest = match obstacle {
-            Obstacle::Facet(i) => to_facet(&core, &self.patch.facets[i]),
-            Obstacle::Round(i) => to_round(&core, &self.patch.rounds[i]),
+            Obstacle::Facet(i) => nearest(cores.iter().map(|core| to_facet(core, &self.patch.facets[i]))),
+            Obstacle::Round(i) => nearest(cores.iter().map(|core| to_round(core, &self.patch.rounds[i]))),
         };
-        self.contact_of(&core, &Hit { time: 0.0, closest, obstacle })
+        self.contact_of(&cores, &Hit { time: 0.0, closest, obstacle })
     }
 
     /// A touch is found just under the surface, within the tolerance: the way out onto it. Up from what has a slope to
@@ -249,42 +270,36 @@ impl<'a> Surroundings<'a> {
 
     /// Fills `self.contacts` with all that is closer than `reach` to the tuned surface.
     pub fn touch(&mut self, reach: f32) {
-        let (low, high) = self.shape_bounds(&self.core());
+        let (low, high) = self.shape_bounds(&self.cores());
         self.ensure(low - Vec3::splat(reach), high + Vec3::splat(reach));
         let asked = Asked { place: self.place, time: self.time, reach, gathers: self.gathers };
         if self.asked.replace(asked) == Some(asked) {
             return;
         }
-        let core = self.core();
-        let (low, high) = self.shape_bounds(&core);
+        let cores = self.cores();
+        let (low, high) = self.shape_bounds(&cores);
         let (min, max) = (low - Vec3::splat(reach), high + Vec3::splat(reach));
+        let within = self.shape.rounding() + reach;
         self.contacts.clear();
         for (index, facet) in self.patch.facets.iter().enumerate() {
             let (least, most) = facet.bounds();
-            let apart = least.cmpgt(max).any() || most.cmplt(min).any();
-            if apart || is_beyond(&core, facet, core.radius + reach) {
+            if least.cmpgt(max).any() || most.cmplt(min).any() {
                 continue;
             }
-            let found = to_facet(&core, facet);
-            if found.distance - core.radius < reach {
-                self.contacts.push(facet_contact(&core, self.patch, index, &found, self.gathers));
-            }
+            let near = cores.iter().filter(|core| !is_beyond(core, facet, within)).map(|core| to_facet(core, facet));
+            let Some(closest) = near.reduce(nearer).filter(|c| c.distance < within) else { continue };
+            self.contacts.push(self.contact_of(&cores, &Hit { time: 0.0, closest, obstacle: Obstacle::Facet(index) }));
         }
         for (index, round) in self.patch.rounds.iter().enumerate() {
-            let found = to_round(&core, round);
-            if found.distance - core.radius < reach {
-                self.contacts.push(round_contact(&core, self.patch, index, &found, self.gathers));
+            let closest = nearest(cores.iter().map(|core| to_round(core, round)));
+            if closest.distance < within {
+                let hit = Hit { time: 0.0, closest, obstacle: Obstacle::Round(index) };
+                self.contacts.push(self.contact_of(&cores, &hit));
             }
         }
-        self.note_movers();
-    }
-
-    /// Adds to the contacts found how what they belong to moves.
-    fn note_movers(&mut self) {
-        if self.patch.is_moving() {
-            for i in 0..self.contacts.len() {
-                self.contacts[i] = self.moving(self.contacts[i]);
-            }
+        if self.keeps.is_plane() {
+            // What is square to the plane is beside the character, not in its way.
+            self.contacts.retain(|c| c.normal != Vec3::ZERO);
         }
     }
 
@@ -297,12 +312,25 @@ impl<'a> Surroundings<'a> {
         Some(self.at_obstacle(contact.obstacle))
     }
 
-    fn contact_of(&self, core: &Core, hit: &Hit) -> Contact {
-        let still = match hit.obstacle {
-            Obstacle::Facet(i) => facet_contact(core, self.patch, i, &hit.closest, self.gathers),
-            Obstacle::Round(i) => round_contact(core, self.patch, i, &hit.closest, self.gathers),
+    fn contact_of(&self, cores: &Cores, hit: &Hit) -> Contact {
+        let mut contact = match hit.obstacle {
+            Obstacle::Facet(i) => facet_contact(cores, self.patch, i, &hit.closest, self.gathers),
+            Obstacle::Round(i) => round_contact(self.patch, i, &hit.closest, self.gathers),
         };
-        if self.patch.is_moving() { self.moving(still) } else { still }
+        contact.gap = hit.closest.distance - self.shape.rounding();
+        if self.keeps.is_plane() {
+            contact = self.in_plane(contact);
+        }
+        if self.patch.is_moving() { self.moving(contact) } else { contact }
+    }
+
+    /// The same contact as far as it matters to motion in the plane.
+    fn in_plane(&self, contact: Contact) -> Contact {
+        let flat = |n: Vec3| {
+            let n = self.keeps.flat(n);
+            if n.length() > BESIDE { n / n.length() } else { Vec3::ZERO }
+        };
+        Contact { normal: flat(contact.normal), face: flat(contact.face), ..contact }
     }
 
     /// The same contact, with how the body moves there.
@@ -349,17 +377,17 @@ impl Path {
     }
 }
 
-fn facet_contact(core: &Core, patch: &Patch, index: usize, found: &Closest, gathered: u32) -> Contact {
+fn facet_contact(cores: &Cores, patch: &Patch, index: usize, found: &Closest, gathered: u32) -> Contact {
     let facet = &patch.facets[index];
     let along = facet.normal.dot(found.normal);
-    let middle = facet.height_of((core.low + core.high) * 0.5);
+    let middle = facet.height_of(cores.middle());
     // A contact square to the face says nothing of the side: then the middle of the character does.
     let front = if along.abs() > 1e-3 { along > 0.0 } else { middle >= 0.0 };
     Contact {
         normal: found.normal,
         face: if front { facet.normal } else { -facet.normal },
         point: found.on_obstacle,
-        gap: found.distance - core.radius,
+        gap: 0.0,
         feature: found.feature,
         surface: facet.surface,
         body: facet.body,
@@ -370,13 +398,13 @@ fn facet_contact(core: &Core, patch: &Patch, index: usize, found: &Closest, gath
     }
 }
 
-fn round_contact(core: &Core, patch: &Patch, index: usize, found: &Closest, gathered: u32) -> Contact {
+fn round_contact(patch: &Patch, index: usize, found: &Closest, gathered: u32) -> Contact {
     let round = &patch.rounds[index];
     Contact {
         normal: found.normal,
         face: found.normal,
         point: found.on_obstacle,
-        gap: found.distance - core.radius,
+        gap: 0.0,
         feature: Feature::Round,
         surface: round.surface,
         body: round.body,
@@ -385,4 +413,13 @@ fn round_contact(core: &Core, patch: &Patch, index: usize, found: &Closest, gath
         obstacle: Obstacle::Round(index),
         gathered,
     }
+}
+
+fn nearer(a: Closest, b: Closest) -> Closest {
+    if b.distance < a.distance { b } else { a }
+}
+
+/// The closest of what the segments of a shape, of which there is at least one, are closest to.
+fn nearest(found: impl Iterator<Item = Closest>) -> Closest {
+    found.reduce(nearer).unwrap_or(Closest::NONE)
 }

@@ -174,13 +174,25 @@ pub(crate) struct Hit {
 /// A motion that closes by less than this part of its length only grazes: single precision tells no better.
 const GRAZING: f32 = 1e-6;
 
-/// The first touch of `core` along `path` among all that is in `patch`; what moves does so if `passing`, and is taken
+/// The first touch of a shape's segments along `path` among all that is in `patch`; what moves does so if `passing`, and is taken
 /// to stand still where it is if not.
 ///
 /// Touching means a gap of zero within `tolerance`. What already touches only stops motion that would close it
 /// further by more than `tolerance`: leaving and grazing are free.
-pub(crate) fn first_hit(core: &Core, path: &Path, patch: &Patch, tolerance: f32, passing: bool) -> Option<Hit> {
+pub(crate) fn first_hit(cores: &[Core], path: &Path, patch: &Patch, tolerance: f32, passing: bool) -> Option<Hit> {
     let mut limit = path.span as f32;
+    let mut first = None;
+    for core in cores {
+        if let Some(hit) = first_hit_of(core, path, patch, tolerance, passing, limit) {
+            limit = hit.time;
+            first = Some(hit);
+        }
+    }
+    first
+}
+
+/// The first touch of one of the segments before `limit` seconds.
+fn first_hit_of(core: &Core, path: &Path, patch: &Patch, tolerance: f32, passing: bool, mut limit: f32) -> Option<Hit> {
     let fastest = path.velocity.length().max(path.rate.length() * path.span) as f32;
     let Some(stretches) = patch.stretches().filter(|_| passing) else {
         let all = (&patch.facets[..], &patch.rounds[..], (0, 0));
@@ -224,12 +236,13 @@ fn seen_from(body: &Body, core: &Core, path: &Path, patch: &Patch) -> (TwoArcs, 
 }
 
 /// The longest that the arcs of [`seen_from`] are right to within `allowed` metres, for every body of the patch.
-pub(crate) fn smooth_span(core: &Core, path: &Path, patch: &Patch, allowed: f32) -> f64 {
+pub(crate) fn smooth_span(cores: &[Core], path: &Path, patch: &Patch, allowed: f32) -> f64 {
     let mut jerk = 0.0f64;
     for body in patch.bodies().iter().filter(|b| b.spin != DVec3::ZERO) {
         let spin = body.spin.length();
         let place = body.place + body.velocity * patch.posed();
-        let off = (patch.origin() + core.low.as_dvec3() - place).length() + f64::from((core.high - core.low).length());
+        let off = |end: Vec3| (patch.origin() + end.as_dvec3() - place).length();
+        let off = cores.iter().map(|core| off(core.low).max(off(core.high))).fold(0.0, f64::max);
         let against = (path.velocity - body.velocity).length() + path.rate.length() * path.span;
         jerk = jerk.max(spin * (3.0 * path.rate.length() + 3.0 * spin * against + spin * spin * off));
     }

@@ -57,7 +57,7 @@ impl Case {
             case.rounded = None;
         }
         // What turns is swept past in spans for which its arcs are exact, as the tick does.
-        case.path.span = smooth_span(&core, &case.path, &case.patch(), 5e-6).min(span);
+        case.path.span = smooth_span(&[core], &case.path, &case.patch(), 5e-6).min(span);
         Some(case)
     }
 
@@ -100,7 +100,7 @@ impl Case {
         if start < -0.031 * f64::from(self.core.radius) {
             return Ok(());
         }
-        let hit = first_hit(&self.core, &self.path, &self.patch(), self.tolerance, true);
+        let hit = first_hit(&[self.core], &self.path, &self.patch(), self.tolerance, true);
         let (slack, floor) = (self.slack(), start.min(0.0));
         let end = hit.as_ref().map_or(self.path.span, |h| f64::from(h.time));
         for i in 0..=32 {

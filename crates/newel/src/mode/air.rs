@@ -2,10 +2,10 @@
 
 use glam::DVec3;
 
-use crate::contact::Ground;
-use crate::contact::ground::Decision;
+use crate::contact::ground::{Decision, FLAT};
 use crate::contact::surroundings::Contact;
 use crate::contact::sweep::Path;
+use crate::contact::{Ground, Support};
 use crate::math::flatten64;
 use crate::motion::Ramp;
 use crate::outcome::EventKind;
@@ -29,7 +29,7 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     let velocity = planes.admissible(run.me.velocity);
     let steering = steering(run, velocity);
     let gravity = gravity(run);
-    let free = steering.acceleration() - up * gravity;
+    let free = steering.acceleration() - up * gravity + tipping(run) * gravity;
     // What the walls take from the velocity they take from its rate of change too.
     let rate = planes.not_left_by(velocity).admissible(free);
 
@@ -85,6 +85,16 @@ fn steering(run: &Run<'_>, velocity: DVec3) -> Ramp {
     // On a slope steering and sliding never quite agree: what is all but steered is left to slide.
     let settled = run.walls.leaning(run.me.up).is_some() && ramp.duration() < SETTLED;
     if settled { Ramp::new(flat, flat, 0.0) } else { ramp }
+}
+
+/// Where a flat bottom slips off an edge it lies on: outward, as if down a slope of 45 degrees; else zero.
+fn tipping(run: &Run<'_>) -> DVec3 {
+    let flat = run.walls.leaning(run.me.up).filter(|c| c.normal.dot(run.me.up) > FLAT);
+    if run.me.ground.support != Support::Slipping || flat.is_none() {
+        return DVec3::ZERO;
+    }
+    let out = flatten64(run.near.place - run.me.ground.point, run.up());
+    if out.length() > 0.0 { out / out.length() } else { DVec3::ZERO }
 }
 
 fn gravity(run: &Run<'_>) -> f64 {

@@ -14,6 +14,7 @@ pub(crate) fn obey(run: &mut Run<'_>, commands: &[Command]) -> Result<(), TickEr
         match *command {
             Command::Teleport { to, facing } => {
                 run.near.place = to;
+                run.me.keeps.offset = to.dot(run.me.keeps.normal.as_dvec3());
                 run.near.require_clear()?;
                 run.alight();
                 run.me.velocity = DVec3::ZERO;
@@ -28,7 +29,7 @@ pub(crate) fn obey(run: &mut Run<'_>, commands: &[Command]) -> Result<(), TickEr
             Command::Launch { velocity, add } => {
                 super::take_off(run);
                 let base = if add { run.me.velocity } else { DVec3::ZERO };
-                run.me.velocity = base + velocity;
+                run.me.velocity = run.me.keeps.flat64(base + velocity);
                 run.report(EventKind::Launched);
             }
         }

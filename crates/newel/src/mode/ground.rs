@@ -20,7 +20,8 @@ use super::footwork::{HALVINGS, flat_velocity, follow, lift, main_slope, piece, 
 
 /// Acts on a press: the jump.
 pub(super) fn decide(run: &mut Run<'_>) {
-    if run.pressed.has(Button::Jump) && run.modifiers.can_jump && run.tuning.values().jump.is_some() {
+    let room_above = !run.me.keeps.is_top_view(run.me.up);
+    if run.pressed.has(Button::Jump) && room_above && run.modifiers.can_jump && run.tuning.values().jump.is_some() {
         jump(run);
     }
 }

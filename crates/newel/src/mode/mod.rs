@@ -16,6 +16,10 @@ use crate::run::Run;
 
 /// Lets the current mode act on what is new at this moment: a press, a change of ground.
 pub(crate) fn decide(run: &mut Run<'_>) {
+    if run.me.mode == Mode::Air && run.me.keeps.is_top_view(run.me.up) {
+        // Seen from above there is no falling: what was thrown slides on.
+        enter_by_ground(run);
+    }
     match run.me.mode {
         Mode::Ground => ground::decide(run),
         Mode::Air => {}

@@ -53,7 +53,7 @@ pub static FIELDS: &[Field] = &[
         unit: "m",
         least: 0.002,
         most: 100.0,
-        meaning: "radius of the capsule, at most half its height",
+        meaning: "radius of the capsule or half the width of the box, at most half the height",
         get: |v| Some(v.size.radius),
         set: |v, x| v.size.radius = x,
     },

@@ -6,7 +6,7 @@ mod presets;
 pub use field::{FIELDS, Field};
 
 use crate::contact::ground::Limits;
-use crate::shape::Capsule;
+use crate::shape::{Form, Shape};
 
 /// The raw numbers of a [`Tuning`]: metres, seconds, degrees. Change what you like, then [`Tuning::new`] checks it all.
 ///
@@ -30,9 +30,11 @@ pub struct TuningValues {
 #[derive(Clone, Copy, Debug, PartialEq)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize), serde(deny_unknown_fields, default))]
 pub struct Size {
+    /// Capsule, or box for a character that keeps to a plane.
+    pub form: Form,
     /// Height from the feet to the top of the head, metres.
     pub height: f32,
-    /// Radius of the capsule, metres.
+    /// Radius of the capsule, or half the width of the box, metres.
     pub radius: f32,
 }
 
@@ -251,8 +253,9 @@ impl Tuning {
 
     /// The shape of the character.
     #[must_use]
-    pub fn shape(&self) -> Capsule {
-        Capsule { radius: self.values.size.radius, height: self.values.size.height }
+    pub fn shape(&self) -> Shape {
+        let Size { form, radius, height } = self.values.size;
+        Shape { form, radius, height }
     }
 
     pub(crate) fn limits(&self) -> Limits {
@@ -261,9 +264,9 @@ impl Tuning {
 }
 
 fn check_contradictions(values: &TuningValues) -> Result<(), TuningError> {
-    let Size { height, radius } = values.size;
+    let Size { height, radius, .. } = values.size;
     if radius * 2.0 > height {
-        let reason = "a capsule is at least as high as it is wide, so at most half of size.height is allowed";
+        let reason = "a character is at least as high as it is wide, so at most half of size.height is allowed";
         return Err(TuningError::Contradiction { field: "size.radius", value: radius, reason, bound: height / 2.0 });
     }
     if values.ground.step > height / 2.0 {
@@ -295,7 +298,7 @@ mod tests {
                 let mut values =
                     TuningValues { jump: Some(Jump { height: 1.0, time_to_top: Some(0.4) }), ..presets::walker() };
                 // Room for every other field's range, so that no contradiction hides the range under test.
-                values.size = Size { height: 200.0, radius: 0.01 };
+                values.size = Size { form: Form::Capsule, height: 200.0, radius: 0.01 };
                 (field.set)(&mut values, value);
                 Tuning::new(values)
             };

@@ -1,11 +1,12 @@
 //! Tunings to start from.
 
 use super::{InAir, Jump, OnGround, Size, Tuning, TuningValues, Turn};
+use crate::shape::Form;
 
 /// A plain grown-up on foot: what a field is when nothing else is said.
 pub(super) fn walker() -> TuningValues {
     TuningValues {
-        size: Size { height: 1.8, radius: 0.3 },
+        size: Size { form: Form::Capsule, height: 1.8, radius: 0.3 },
         ground: OnGround {
             speed: 4.5,
             acceleration: 30.0,
@@ -27,7 +28,7 @@ pub(super) fn walker() -> TuningValues {
 /// Boots and a pack: takes its time to get going, and lands where it aimed.
 fn heavy_explorer() -> TuningValues {
     TuningValues {
-        size: Size { height: 1.85, radius: 0.34 },
+        size: Size { form: Form::Capsule, height: 1.85, radius: 0.34 },
         ground: OnGround {
             speed: 4.0,
             acceleration: 14.0,
