@@ -7,7 +7,7 @@ use glam::DVec3;
 
 use crate::character::Mode;
 use crate::contact::Ground;
-use crate::contact::sweep::Path;
+use crate::contact::arcs::Path;
 use crate::math::{direction, flatten, flatten64};
 use crate::run::Run;
 use crate::terrain::Body;

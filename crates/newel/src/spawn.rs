@@ -3,6 +3,7 @@
 use glam::{DVec3, Vec3};
 
 use crate::character::{Character, Keeps, Mode, State};
+use crate::contact::surroundings::Figure;
 use crate::error::SpawnError;
 use crate::intent::Buttons;
 use crate::math::{any_square_to, direction, flatten};
@@ -106,7 +107,7 @@ impl<M> Character<M> {
         let keeps = keeps_to(&start, up, tuning)?;
         let mut work = Workspace::new();
         let when = When { number: 0, dt: 0.0 };
-        let (mut near, _) = work.lend(terrain, when, tuning.shape(), up, keeps, start.position);
+        let (mut near, _) = work.lend(terrain, when, Figure { shape: tuning.shape(), up, keeps }, start.position);
         near.require_clear()?;
         let decision = near.ground_within(&tuning.limits(), 0.5 * near.shape.skin());
         let mode = if decision.is_firm() { Mode::Ground } else { Mode::Air };

@@ -4,6 +4,7 @@ use glam::Vec3;
 
 use crate::character::{Character, State};
 use crate::command::{Command, Modifiers};
+use crate::contact::surroundings::Figure;
 use crate::error::{SpawnError, TickError};
 use crate::intent::Intent;
 use crate::mode::{self, obey};
@@ -111,8 +112,9 @@ impl<'a> Tick<'a> {
     where
         'a: 'w,
     {
+        let figure = Figure { shape: self.tuning.shape(), up: state.up, keeps: state.keeps };
         let when = When { number: self.number, dt: self.dt };
-        let (near, events) = work.lend(self.terrain, when, self.tuning.shape(), state.up, state.keeps, state.position);
+        let (near, events) = work.lend(self.terrain, when, figure, state.position);
         Run::new(near, events, state, self.tuning, self.modifiers, intent, self.dt)
     }
 }

@@ -1,11 +1,10 @@
 //! Storage that ticks reuse.
 
-use glam::{DVec3, Vec3};
+use glam::DVec3;
 
-use crate::character::Keeps;
-use crate::contact::surroundings::{Contact, Surroundings};
+use crate::contact::surroundings::{Figure, Surroundings};
+use crate::contact::touch::Contact;
 use crate::outcome::Event;
-use crate::shape::Shape;
 use crate::terrain::{Patch, Terrain, When};
 
 /// Storage that ticks reuse: one for each thread is enough, however many characters. Holds nothing between ticks.
@@ -34,13 +33,11 @@ impl Workspace {
         &'a mut self,
         terrain: &'a dyn Terrain,
         when: When,
-        shape: Shape,
-        up: Vec3,
-        keeps: Keeps,
+        figure: Figure,
         place: DVec3,
     ) -> (Surroundings<'a>, &'a mut Vec<Event>) {
         self.events.clear();
-        let near = Surroundings::new(terrain, when, &mut self.patch, &mut self.contacts, shape, up, keeps, place);
+        let near = Surroundings::new(terrain, when, &mut self.patch, &mut self.contacts, figure, place);
         (near, &mut self.events)
     }
 }

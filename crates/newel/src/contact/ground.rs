@@ -4,7 +4,8 @@ use glam::{DVec3, Vec3};
 
 use super::closest::Feature;
 use super::slide::Planes;
-use super::surroundings::{Contact, Surroundings};
+use super::surroundings::Surroundings;
+use super::touch::Contact;
 use crate::math::flatten;
 use crate::shape::Form;
 use crate::terrain::Facet;

@@ -3,7 +3,8 @@
 use glam::{DVec3, Vec3};
 
 use super::slide::Planes;
-use super::surroundings::{Contact, Surroundings};
+use super::surroundings::Surroundings;
+use super::touch::Contact;
 use crate::error::SpawnError;
 use crate::math::direction;
 

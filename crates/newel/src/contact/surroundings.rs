@@ -2,38 +2,12 @@
 
 use glam::{DVec3, Vec3};
 
-use super::closest::{Closest, Feature, is_beyond, to_facet, to_round};
-use super::sweep::{Hit, Obstacle, Path, first_hit, smooth_span};
+use super::arcs::{Path, smooth_span};
+use super::sweep::{Hit, first_hit};
+use super::touch::Contact;
 use crate::character::Keeps;
 use crate::shape::{Cores, Shape};
 use crate::terrain::{Body, Patch, Terrain, When};
-
-/// One place where the character touches, or nearly touches, something. In the coordinates of the patch.
-#[derive(Clone, Copy, Debug)]
-pub(crate) struct Contact {
-    /// Unit, from the obstacle toward the character, along the closest points.
-    pub normal: Vec3,
-    /// Unit normal of the face, turned to the character's side.
-    pub face: Vec3,
-    /// The obstacle's closest point.
-    pub point: Vec3,
-    /// From the tuned surface to the obstacle; negative within the skin and beyond.
-    pub gap: f32,
-    /// Which part of the obstacle it is.
-    pub feature: Feature,
-    /// What the obstacle is made of.
-    pub surface: u16,
-    /// Index into the patch's bodies.
-    pub body: u16,
-    /// How the obstacle moves at that point, metres per second in the world.
-    pub velocity: DVec3,
-    /// How much faster than that it is to be left, m/s: see [`LEAD`].
-    pub lead: f64,
-    /// Which facet or round, as of the gather `gathered`.
-    pub obstacle: Obstacle,
-    /// The gather that the obstacle's index belongs to.
-    pub gathered: u32,
-}
 
 /// A motion is gathered and swept in pieces of at most this many metres.
 const CHUNK: f64 = 4.0;
@@ -42,27 +16,26 @@ const SPARE: f32 = 0.25;
 /// Positions are kept this close to the patch's origin, metres, so that single precision stays exact.
 const NEAR_ORIGIN: f32 = 8.0;
 
-/// A normal whose part in the plane is shorter than this belongs to something beside the plane.
-const BESIDE: f32 = 1e-2;
-
 /// What faces up by at least this much is left upward.
 const LEAST_SLOPE: f32 = 0.2;
-/// What turns comes round in a curve while a character pushed by it goes straight: it is pushed a little faster, as much
-/// as takes it this part of the skin off before they touch again, or it would be pushed in ever smaller pieces.
-const LEAD: f64 = 0.02;
-/// How fast a character goes against what pushes it, for want of knowing, m/s.
-const USUAL_SPEED: f64 = 3.0;
-
 /// How far a ray looks for the walls of what one may be buried in, metres.
 const FAR: f64 = 1000.0;
 
 /// A question about touching: asked again, it has the same answer.
 #[derive(Clone, Copy, PartialEq)]
-struct Asked {
-    place: DVec3,
-    time: f64,
-    reach: f32,
-    gathers: u32,
+pub(super) struct Asked {
+    pub place: DVec3,
+    pub time: f64,
+    pub reach: f32,
+    pub gathers: u32,
+}
+
+/// A shape as it stands: its up, and the plane it keeps to.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Figure {
+    pub shape: Shape,
+    pub up: Vec3,
+    pub keeps: Keeps,
 }
 
 /// The character's shape at a place, and the patch about it.
@@ -81,9 +54,9 @@ pub(crate) struct Surroundings<'a> {
     /// The game's own name for the body that carries the character; 0 for none.
     pub ridden: u64,
     /// Seconds into the tick: bodies are where they are then.
-    time: f64,
+    pub(super) time: f64,
     /// What `contacts` holds the answer to.
-    asked: Option<Asked>,
+    pub(super) asked: Option<Asked>,
     /// Counts the gathers, so that an index into the patch can be known to be stale.
     pub gathers: u32,
 }
@@ -94,11 +67,10 @@ impl<'a> Surroundings<'a> {
         when: When,
         patch: &'a mut Patch,
         contacts: &'a mut Vec<Contact>,
-        shape: Shape,
-        up: Vec3,
-        keeps: Keeps,
+        figure: Figure,
         place: DVec3,
     ) -> Surroundings<'a> {
+        let Figure { shape, up, keeps } = figure;
         Surroundings {
             terrain,
             when,
@@ -147,7 +119,7 @@ impl<'a> Surroundings<'a> {
     }
 
     /// Gathers again if the box between `low` and `high`, in the patch's coordinates, was not all gathered.
-    fn ensure(&mut self, low: Vec3, high: Vec3) {
+    pub(super) fn ensure(&mut self, low: Vec3, high: Vec3) {
         let (min, max) = self.patch.bounds();
         let near = self.local().abs().max_element() <= NEAR_ORIGIN;
         if near && low.cmpge(min).all() && high.cmple(max).all() {
@@ -171,7 +143,7 @@ impl<'a> Surroundings<'a> {
     }
 
     /// The bounds of the placed shape, and a little more.
-    fn shape_bounds(&self, cores: &Cores) -> (Vec3, Vec3) {
+    pub(super) fn shape_bounds(&self, cores: &Cores) -> (Vec3, Vec3) {
         let pad = Vec3::splat(self.shape.rounding() + 8.0 * self.shape.tolerance());
         let ends = cores.iter().map(|c| (c.low.min(c.high), c.low.max(c.high)));
         let (low, high) = ends.fold((Vec3::INFINITY, Vec3::NEG_INFINITY), |a, b| (a.0.min(b.0), a.1.max(b.1)));
@@ -250,15 +222,6 @@ impl<'a> Surroundings<'a> {
         contact
     }
 
-    fn at_obstacle(&self, obstacle: Obstacle) -> Contact {
-        let cores = self.cores();
-        let closest = match obstacle {
-            Obstacle::Facet(i) => nearest(cores.iter().map(|core| to_facet(core, &self.patch.facets[i]))),
-            Obstacle::Round(i) => nearest(cores.iter().map(|core| to_round(core, &self.patch.rounds[i]))),
-        };
-        self.contact_of(&cores, &Hit { time: 0.0, closest, obstacle })
-    }
-
     /// A touch is found just under the surface, within the tolerance: the way out onto it. Up from what has a slope to
     /// it, so that neither setting down nor stepping up ever moves the feet back; straight out of walls and ceilings.
     fn way_onto(&self, contact: &Contact) -> DVec3 {
@@ -266,82 +229,6 @@ impl<'a> Surroundings<'a> {
         let slope = contact.normal.dot(self.up);
         let way = if slope > LEAST_SLOPE { self.up * (under / slope) } else { contact.normal * under };
         way.as_dvec3()
-    }
-
-    /// Fills `self.contacts` with all that is closer than `reach` to the tuned surface.
-    pub fn touch(&mut self, reach: f32) {
-        let (low, high) = self.shape_bounds(&self.cores());
-        self.ensure(low - Vec3::splat(reach), high + Vec3::splat(reach));
-        let asked = Asked { place: self.place, time: self.time, reach, gathers: self.gathers };
-        if self.asked.replace(asked) == Some(asked) {
-            return;
-        }
-        let cores = self.cores();
-        let (low, high) = self.shape_bounds(&cores);
-        let (min, max) = (low - Vec3::splat(reach), high + Vec3::splat(reach));
-        let within = self.shape.rounding() + reach;
-        self.contacts.clear();
-        for (index, facet) in self.patch.facets.iter().enumerate() {
-            let (least, most) = facet.bounds();
-            if least.cmpgt(max).any() || most.cmplt(min).any() {
-                continue;
-            }
-            let near = cores.iter().filter(|core| !is_beyond(core, facet, within)).map(|core| to_facet(core, facet));
-            let Some(closest) = near.reduce(nearer).filter(|c| c.distance < within) else { continue };
-            self.contacts.push(self.contact_of(&cores, &Hit { time: 0.0, closest, obstacle: Obstacle::Facet(index) }));
-        }
-        for (index, round) in self.patch.rounds.iter().enumerate() {
-            let closest = nearest(cores.iter().map(|core| to_round(core, round)));
-            if closest.distance < within {
-                let hit = Hit { time: 0.0, closest, obstacle: Obstacle::Round(index) };
-                self.contacts.push(self.contact_of(&cores, &hit));
-            }
-        }
-        if self.keeps.is_plane() {
-            // What is square to the plane is beside the character, not in its way.
-            self.contacts.retain(|c| c.normal != Vec3::ZERO);
-        }
-    }
-
-    /// The same contact as it is at the present place.
-    /// `None` where the patch has been gathered afresh since.
-    pub fn refreshed(&self, contact: &Contact) -> Option<Contact> {
-        if contact.gathered != self.gathers {
-            return None;
-        }
-        Some(self.at_obstacle(contact.obstacle))
-    }
-
-    fn contact_of(&self, cores: &Cores, hit: &Hit) -> Contact {
-        let mut contact = match hit.obstacle {
-            Obstacle::Facet(i) => facet_contact(cores, self.patch, i, &hit.closest, self.gathers),
-            Obstacle::Round(i) => round_contact(self.patch, i, &hit.closest, self.gathers),
-        };
-        contact.gap = hit.closest.distance - self.shape.rounding();
-        if self.keeps.is_plane() {
-            contact = self.in_plane(contact);
-        }
-        if self.patch.is_moving() { self.moving(contact) } else { contact }
-    }
-
-    /// The same contact as far as it matters to motion in the plane.
-    fn in_plane(&self, contact: Contact) -> Contact {
-        let flat = |n: Vec3| {
-            let n = self.keeps.flat(n);
-            if n.length() > BESIDE { n / n.length() } else { Vec3::ZERO }
-        };
-        Contact { normal: flat(contact.normal), face: flat(contact.face), ..contact }
-    }
-
-    /// The same contact, with how the body moves there.
-    fn moving(&self, contact: Contact) -> Contact {
-        let body = self.patch.body(contact.body);
-        let at = self.patch.origin() + contact.point.as_dvec3();
-        let velocity = body.velocity_at(at, self.time);
-        let spin = if body.id == self.ridden { 0.0 } else { body.spin.length() };
-        let bend = spin * ((velocity - body.velocity).length() + 2.0 * (velocity.length() + USUAL_SPEED));
-        let lead = (2.0 * bend * LEAD * f64::from(self.shape.skin())).sqrt();
-        Contact { velocity, lead, ..contact }
     }
 
     /// The winding normal of the first facet along a ray, looking up to a kilometre.
@@ -364,62 +251,4 @@ impl<'a> Surroundings<'a> {
             facet.edges().iter().all(|edge| edge.beyond(at) <= 0.0)
         })
     }
-}
-
-impl Path {
-    /// The beginning of the path, no longer than `most` metres.
-    fn cut_to(self, most: f64) -> Path {
-        if self.reach() <= most {
-            return self;
-        }
-        // Reach grows at least as fast as time, so this part of the time stays within the length.
-        Path { span: self.span * (most / self.reach()), ..self }
-    }
-}
-
-fn facet_contact(cores: &Cores, patch: &Patch, index: usize, found: &Closest, gathered: u32) -> Contact {
-    let facet = &patch.facets[index];
-    let along = facet.normal.dot(found.normal);
-    let middle = facet.height_of(cores.middle());
-    // A contact square to the face says nothing of the side: then the middle of the character does.
-    let front = if along.abs() > 1e-3 { along > 0.0 } else { middle >= 0.0 };
-    Contact {
-        normal: found.normal,
-        face: if front { facet.normal } else { -facet.normal },
-        point: found.on_obstacle,
-        gap: 0.0,
-        feature: found.feature,
-        surface: facet.surface,
-        body: facet.body,
-        velocity: DVec3::ZERO,
-        lead: 0.0,
-        obstacle: Obstacle::Facet(index),
-        gathered,
-    }
-}
-
-fn round_contact(patch: &Patch, index: usize, found: &Closest, gathered: u32) -> Contact {
-    let round = &patch.rounds[index];
-    Contact {
-        normal: found.normal,
-        face: found.normal,
-        point: found.on_obstacle,
-        gap: 0.0,
-        feature: Feature::Round,
-        surface: round.surface,
-        body: round.body,
-        velocity: DVec3::ZERO,
-        lead: 0.0,
-        obstacle: Obstacle::Round(index),
-        gathered,
-    }
-}
-
-fn nearer(a: Closest, b: Closest) -> Closest {
-    if b.distance < a.distance { b } else { a }
-}
-
-/// The closest of what the segments of a shape, of which there is at least one, are closest to.
-fn nearest(found: impl Iterator<Item = Closest>) -> Closest {
-    found.reduce(nearer).unwrap_or(Closest::NONE)
 }

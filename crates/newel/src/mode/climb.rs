@@ -3,9 +3,9 @@
 use glam::{DVec3, Vec3};
 
 use super::footwork::{follow, lift, piece, settle_down, stand_on};
+use crate::contact::arcs::Path;
 use crate::contact::ground::TOUCHING;
-use crate::contact::surroundings::Contact;
-use crate::contact::sweep::Path;
+use crate::contact::touch::Contact;
 use crate::math::{direction, flatten};
 use crate::motion::Ramp;
 use crate::run::Run;

@@ -8,7 +8,7 @@
 use glam::DVec3;
 
 use super::footwork::{HALVINGS, settle_down, stand_on};
-use crate::contact::sweep::Path;
+use crate::contact::arcs::Path;
 use crate::outcome::EventKind;
 
 use crate::run::Run;

@@ -3,8 +3,8 @@
 use glam::{DVec3, Vec3};
 
 use crate::contact::Support;
+use crate::contact::arcs::Path;
 use crate::contact::ground::{Decision, Footholds};
-use crate::contact::sweep::Path;
 use crate::math::flatten64;
 use crate::motion::Ramp;
 use crate::run::Run;

@@ -4,9 +4,9 @@ use glam::{DVec3, Vec3};
 
 use crate::character::Mode;
 use crate::contact::Support;
+use crate::contact::arcs::Path;
 use crate::contact::ground::{Decision, TOUCHING};
-use crate::contact::surroundings::Contact;
-use crate::contact::sweep::Path;
+use crate::contact::touch::Contact;
 use crate::intent::Button;
 use crate::math::flatten64;
 use crate::motion::Ramp;
