@@ -8,6 +8,8 @@ use glam::{DVec3, Vec3};
 
 use self::oracle::{Dice, segment_to_segment, segment_to_triangle};
 use super::*;
+use crate::contact::arcs::smooth_span;
+use crate::terrain::Body;
 
 /// One random sweep of a core against one obstacle, which may be moving.
 struct Case {
