@@ -39,6 +39,11 @@ pub enum Command {
         #[arg(required = true)]
         files: Vec<PathBuf>,
     },
+    /// Tell what one tick of a course saw, what it tried, and why it did what it did
+    #[command(
+        after_help = "Ticks are numbered from 1, as in traces.\n\nExample:\n  newel explain demo/courses/gull-rock.toml --tick 756 --picture tick.png"
+    )]
+    Explain(Explain),
     /// Run the demo course over Gull Rock and say what to look at
     Demo {
         /// Where the demo's files are, if not in ./demo
@@ -63,6 +68,21 @@ pub struct Run {
     /// Print the summary as JSON
     #[arg(long)]
     pub json: bool,
+    /// Ticks a second, instead of the course's own
+    #[arg(long, value_name = "HZ", value_parser = rate)]
+    pub rate: Option<f64>,
+}
+
+#[derive(ClapArgs)]
+pub struct Explain {
+    /// The course file
+    pub file: PathBuf,
+    /// The tick's number, from 1
+    #[arg(long, value_name = "N")]
+    pub tick: u64,
+    /// Draw what it saw, from the side and from above, in centimetres: .png or .svg
+    #[arg(long, value_name = "FILE")]
+    pub picture: Option<PathBuf>,
     /// Ticks a second, instead of the course's own
     #[arg(long, value_name = "HZ", value_parser = rate)]
     pub rate: Option<f64>,

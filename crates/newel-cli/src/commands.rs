@@ -3,10 +3,10 @@
 use std::error::Error;
 use std::path::{Path, PathBuf};
 
-use newel_lab::picture::{Format, course_sheet};
-use newel_lab::{Course, FileError, Summary, Trace, Verdict, judge, run as simulate, write_whole};
+use newel_lab::picture::{Format, course_sheet, tick_sheet};
+use newel_lab::{Course, FileError, Summary, Trace, Verdict, explain, judge, run as simulate, write_whole};
 
-use crate::args::{Args, Command, Run};
+use crate::args::{Args, Command, Explain, Run};
 use crate::report::{self, Code, say};
 
 type Done = Result<Code, Box<dyn Error>>;
@@ -16,6 +16,7 @@ pub fn run(args: Args) -> Done {
         Command::Run(args) => run_course(&args),
         Command::Check { files } => check(&files),
         Command::Test { files } => test(&files),
+        Command::Explain(args) => explain_tick(&args),
         Command::Demo { from, into } => demo(&from, &into),
     }
 }
@@ -40,6 +41,18 @@ fn run_course(args: &Run) -> Done {
     } else {
         say(Summary::of(&trace))?;
     }
+    Ok(Code::Fine)
+}
+
+fn explain_tick(args: &Explain) -> Done {
+    let picture = args.picture.as_deref().map(Format::of).transpose()?;
+    let mut course = Course::load(&args.file)?;
+    course.rate = args.rate.unwrap_or(course.rate);
+    let explained = explain(&course, args.tick).map_err(|e| FileError::whole(&args.file, e.to_string()))?;
+    if let (Some(file), Some(format)) = (&args.picture, picture) {
+        write_whole(file, &tick_sheet(&explained, format)?)?;
+    }
+    say(explained)?;
     Ok(Code::Fine)
 }
 

@@ -183,3 +183,28 @@ fn obj_and_primitives_make_a_level() {
     let said = out(newel().arg("test").arg(&file));
     assert!(said.contains("4 expectations came true"), "{said}");
 }
+
+#[test]
+fn a_tick_is_explained_in_words_and_in_a_picture() {
+    let directory = tempfile::tempdir().expect("a directory");
+    let picture = directory.path().join("tick.svg");
+    let told = newel()
+        .args(["explain", "demo/courses/gull-rock.toml", "--tick", "606", "--picture"])
+        .arg(&picture)
+        .output()
+        .expect("a run");
+    let told = String::from_utf8(told.stdout).expect("text");
+    for expected in
+        ["tick 606: 10.0833 s to 10.1000 s", "in the air: 7.379 m/s", "(plank, 0°", "is firm", "event: landed"]
+    {
+        assert!(told.contains(expected), "{expected:?} is not in:\n{told}");
+    }
+    let landed = told.find("event: landed").expect("said above");
+    assert!(landed < told.find("on the ground, firm").expect("the rest of the tick"), "events stand in order:\n{told}");
+    let drawn = std::fs::read_to_string(&picture).expect("a picture");
+    assert!(drawn.contains("along the way, cm") && drawn.contains("up, cm"));
+    let refused = newel().args(["explain", "demo/courses/gull-rock.toml", "--tick", "9999"]).output().expect("a run");
+    assert_eq!(refused.status.code(), Some(2));
+    let why = String::from_utf8(refused.stderr).expect("text");
+    assert!(why.contains("tick is 9999: 1 to 960 is allowed"), "{why}");
+}

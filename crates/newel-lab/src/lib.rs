@@ -14,6 +14,7 @@
 mod audit;
 mod course;
 mod error;
+mod explained;
 mod judge;
 mod mesh_file;
 mod names;
@@ -26,6 +27,7 @@ mod trace;
 
 pub use course::{Course, Expectation, Expected, Moment, Scene, Script, Step, read_tuning};
 pub use error::{FileError, Place};
+pub use explained::{Explained, explain};
 pub use judge::{Verdict, judge};
 pub use mesh_file::{MeshFile, read as read_mesh};
 pub use names::event_name;

@@ -1,10 +1,47 @@
 //! Plays a course, tick by tick.
 
-use newel::{Character, Modifiers, Tick, TickError, Workspace};
+use newel::{Character, Command, Intent, Modifiers, Tick, TickError, Workspace};
 
 use crate::audit::Audit;
 use crate::course::{Course, Player};
 use crate::trace::{Row, Trace};
+
+/// A course under way: the character between two ticks.
+pub(crate) struct Playing<'a> {
+    course: &'a Course,
+    player: Player<'a>,
+    modifiers: Modifiers,
+    pub hero: Character,
+    /// The number of the next tick, from 0.
+    pub number: u64,
+}
+
+impl<'a> Playing<'a> {
+    pub fn begin(course: &'a Course) -> Result<Playing<'a>, TickError> {
+        let hero = Character::spawn(&course.scene, &course.tuning, course.spawn)?;
+        Ok(Playing { course, player: Player::new(&course.script), modifiers: Modifiers::default(), hero, number: 0 })
+    }
+
+    /// How many ticks the course has.
+    pub fn ticks(&self) -> u64 {
+        (self.course.duration * self.course.rate).round() as u64
+    }
+
+    /// What the script wants of the next tick.
+    pub fn wanted(&mut self) -> (Intent, Vec<Command>) {
+        let dt = 1.0 / self.course.rate;
+        // From the count, not by adding up: the script's clock must not drift from the course's.
+        self.player.take(self.number as f64 * dt, dt, &self.hero)
+    }
+
+    /// The next tick, by itself and apart from the character it moves, which is handed out beside it.
+    pub fn tick(&mut self) -> (Tick<'_>, &mut Character) {
+        let (number, dt) = (self.number, 1.0 / self.course.rate);
+        self.number += 1;
+        let (terrain, tuning, modifiers) = (&self.course.scene, &self.course.tuning, &self.modifiers);
+        (Tick { number, terrain, tuning, modifiers, dt }, &mut self.hero)
+    }
+}
 
 /// Runs a course from its spawn to its end. `progress` is told now and then which part, 0 to 1, is done.
 ///
@@ -12,40 +49,36 @@ use crate::trace::{Row, Trace};
 /// [`TickError`] where a scripted command is refused, such as a teleport into rock.
 pub fn run(course: &Course, mut progress: impl FnMut(f64)) -> Result<Trace, TickError> {
     let mut audit = Audit::new(&course.scene.solids);
-    let mut hero = Character::spawn(&course.scene, &course.tuning, course.spawn)?;
-    let mut player = Player::new(&course.script);
+    let mut playing = Playing::begin(course)?;
     let mut work = Workspace::new();
+    let shape = course.tuning.shape();
+    let heights = course.scene.solids.corners(0.0).flat_map(|(corners, _)| corners).map(|corner| corner.y);
     let mut trace = Trace {
         title: course.title.clone(),
         rate: course.rate,
-        rows: Vec::with_capacity((course.duration * course.rate) as usize + 1),
+        rows: Vec::with_capacity(playing.ticks() as usize + 1),
         events: Vec::new(),
         hash: 0,
-        skin: f64::from(course.tuning.shape().skin()),
-        bottom: course.scene.solids.corners(0.0).flat_map(|(c, _)| c).map(|c| c.y).fold(f64::INFINITY, f64::min),
+        skin: f64::from(shape.skin()),
+        bottom: heights.fold(f64::INFINITY, f64::min),
     };
-    let shape = course.tuning.shape();
     let depth = |audit: &Audit<'_>, hero: &Character| {
         audit.depth(hero.position, hero.up.as_dvec3(), hero.keeps.normal.as_dvec3(), &shape)
     };
-    trace.rows.push(Row::first(&hero, depth(&audit, &hero)));
-    let dt = 1.0 / course.rate;
-    let ticks = (course.duration * course.rate).round() as u64;
-    for number in 0..ticks {
-        // From the count, not by adding up: the script's clock must not drift from the course's.
-        let start = number as f64 * dt;
-        let (intent, commands) = player.take(start, dt, &hero);
-        let modifiers = Modifiers::default();
-        let tick = Tick { number, terrain: &course.scene, tuning: &course.tuning, modifiers: &modifiers, dt };
-        let outcome = tick.step(&mut work, &mut hero, &intent, &commands)?;
+    trace.rows.push(Row::first(&playing.hero, depth(&audit, &playing.hero)));
+    let ticks = playing.ticks();
+    while playing.number < ticks {
+        let (intent, commands) = playing.wanted();
+        let (tick, hero) = playing.tick();
+        let outcome = tick.step(&mut work, hero, &intent, &commands)?;
         trace.events.extend_from_slice(outcome.events);
-        audit.set_time((number + 1) as f64 * dt);
-        trace.rows.push(Row::after(number + 1, &hero, &outcome.readout, depth(&audit, &hero)));
-        if number % 256 == 0 {
-            progress(number as f64 / ticks as f64);
+        audit.set_time(playing.number as f64 / course.rate);
+        trace.rows.push(Row::after(playing.number, &playing.hero, &outcome.readout, depth(&audit, &playing.hero)));
+        if playing.number % 256 == 0 {
+            progress(playing.number as f64 / ticks as f64);
         }
     }
-    trace.hash = hero.hash();
+    trace.hash = playing.hero.hash();
     progress(1.0);
     Ok(trace)
 }

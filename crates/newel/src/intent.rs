@@ -158,6 +158,13 @@ impl Intent {
         Some(self)
     }
 
+    /// Where it wants to go at the tick's start: square to `up`, one long for full speed, at most. `facing` stands in for a
+    /// view straight up or down.
+    #[must_use]
+    pub fn wish(&self, up: Vec3, facing: Vec3) -> Vec3 {
+        self.heading.flat(self.view, up, facing)
+    }
+
     /// The timed changes, in order.
     pub fn changes(&self) -> impl Iterator<Item = Timed> + '_ {
         self.changes.iter().map_while(|c| *c)

@@ -33,6 +33,7 @@ mod character;
 mod command;
 mod contact;
 mod error;
+mod explain;
 mod fingerprint;
 mod intent;
 mod latch;
@@ -61,6 +62,8 @@ pub use character::{Character, Keeps, Mode, State};
 pub use command::{Command, Modifiers};
 pub use contact::{Ground, Support};
 pub use error::{SpawnError, TickError};
+#[cfg(feature = "explain")]
+pub use explain::{Note, Seen, SeenContact, SeenFacet, Sink, StepResult};
 pub use fingerprint::{Fingerprint, Fingerprinted};
 pub use intent::{Button, Buttons, Change, Heading, Intent, Timed};
 pub use latch::Latch;

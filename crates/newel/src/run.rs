@@ -7,8 +7,10 @@ use glam::{DVec3, Vec3};
 use crate::character::{Mode, State};
 use crate::command::{MOST_SPEED, Modifiers};
 use crate::contact::ground::Limits;
+use crate::contact::slide::Planes;
 use crate::contact::surroundings::Surroundings;
 use crate::contact::touch::Contact;
+use crate::explain::Seen;
 use crate::intent::{Button, Buttons, Change, Heading, Intent, Timed};
 use crate::math::{direction, turned_toward};
 use crate::outcome::{Event, EventKind};
@@ -205,6 +207,19 @@ impl<'a> Run<'a> {
             end = end.min(next * GRID - self.start_clock);
         }
         (end - self.now).max(0.0)
+    }
+
+    /// Tells whoever listens that a piece of the tick begins.
+    pub fn tell_piece(&mut self, span: f64) {
+        let (mode, velocity, ground) = (self.me.mode, self.me.velocity + self.me.carried, self.me.ground);
+        self.near.tell(|_| Seen::Piece { mode, velocity, ground, span });
+    }
+
+    /// Tells whoever listens what `planes` leave of a velocity that was wanted.
+    pub fn tell_pressed(&mut self, planes: &Planes, wanted: DVec3, left: DVec3) {
+        if !planes.normals().is_empty() {
+            self.near.tell(|_| Seen::Pressed { planes: planes.iter().collect(), wanted, left });
+        }
     }
 
     // --- move and settle --------------------------------------------------------------------------------------

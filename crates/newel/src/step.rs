@@ -6,6 +6,9 @@ use crate::character::{Character, State};
 use crate::command::{Command, Modifiers};
 use crate::contact::surroundings::Figure;
 use crate::error::{SpawnError, TickError};
+use crate::explain::Listener;
+#[cfg(feature = "explain")]
+use crate::explain::Sink;
 use crate::intent::Intent;
 use crate::mode::{self, obey};
 use crate::outcome::{Outcome, Readout};
@@ -60,8 +63,35 @@ impl<'a> Tick<'a> {
         intent: &Intent,
         commands: &[Command],
     ) -> Result<Outcome<'w>, TickError> {
+        self.play(work, character, intent, commands, Listener::default())
+    }
+
+    /// The same, telling `sink` what it sees and why it does what it does.
+    ///
+    /// # Errors
+    /// As [`Tick::step`].
+    #[cfg(feature = "explain")]
+    pub fn explain<'w, M>(
+        &self,
+        work: &'w mut Workspace,
+        character: &mut Character<M>,
+        intent: &Intent,
+        commands: &[Command],
+        sink: &mut dyn Sink,
+    ) -> Result<Outcome<'w>, TickError> {
+        self.play(work, character, intent, commands, Listener::to(sink))
+    }
+
+    fn play<'w, M>(
+        &self,
+        work: &'w mut Workspace,
+        character: &mut Character<M>,
+        intent: &Intent,
+        commands: &[Command],
+        mut listener: Listener<'_>,
+    ) -> Result<Outcome<'w>, TickError> {
         self.check(&character.state, intent, commands)?;
-        let mut run = self.begin(work, character.state, intent);
+        let mut run = self.begin(work, character.state, intent, listener.lend());
 
         run.gather();
         run.mount();
@@ -81,6 +111,7 @@ impl<'a> Tick<'a> {
             run.sample_zones();
             mode::decide(&mut run);
             let span = run.time_to_change();
+            run.tell_piece(span);
             let used = mode::advance(&mut run, span);
             run.pass(used, span);
         }
@@ -108,13 +139,14 @@ impl<'a> Tick<'a> {
         commands.iter().try_for_each(Command::check)
     }
 
-    fn begin<'w>(&self, work: &'w mut Workspace, state: State, intent: &Intent) -> Run<'w>
+    fn begin<'r>(&self, work: &'r mut Workspace, state: State, intent: &Intent, listener: Listener<'r>) -> Run<'r>
     where
-        'a: 'w,
+        'a: 'r,
     {
         let figure = Figure { shape: self.tuning.shape(), up: state.up, keeps: state.keeps };
         let when = When { number: self.number, dt: self.dt };
-        let (near, events) = work.lend(self.terrain, when, figure, state.position);
+        let (mut near, events) = work.lend(self.terrain, when, figure, state.position);
+        near.listener = listener;
         Run::new(near, events, state, self.tuning, self.modifiers, intent, self.dt)
     }
 }

@@ -3,10 +3,12 @@
 mod canvas;
 mod course_sheet;
 mod relief;
+mod tick_sheet;
 mod timeline;
 mod view;
 
 pub use course_sheet::course_sheet;
+pub use tick_sheet::tick_sheet;
 
 use std::path::Path;
 

@@ -6,6 +6,7 @@ use super::closest::Feature;
 use super::slide::Planes;
 use super::surroundings::Surroundings;
 use super::touch::Contact;
+use crate::explain::Seen;
 use crate::math::flatten;
 use crate::shape::Form;
 use crate::terrain::Facet;
@@ -158,6 +159,16 @@ impl Surroundings<'_> {
             return self.plane_itself();
         }
         self.touch(reach);
+        let decision = self.judged(limits, reach);
+        self.tell(|near| {
+            let judge = |c: &Contact| (near.seen(c), near.foothold(c, limits).map(|f| f.0));
+            Seen::Judged { contacts: near.contacts.iter().map(judge).collect(), ground: decision.ground }
+        });
+        decision
+    }
+
+    /// What the contacts found last amount to.
+    fn judged(&self, limits: &Limits, reach: f32) -> Decision {
         let mut decision = Decision::default();
         let mut best: Option<(Support, Contact, Vec3)> = None;
         for i in 0..self.contacts.len() {

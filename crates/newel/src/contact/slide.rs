@@ -59,7 +59,8 @@ impl Planes {
         &self.normals[..self.count]
     }
 
-    fn iter(&self) -> impl Iterator<Item = (DVec3, f64)> + '_ {
+    /// Normals and speeds, in the order they were added.
+    pub fn iter(&self) -> impl Iterator<Item = (DVec3, f64)> + '_ {
         self.normals().iter().copied().zip(self.speeds.iter().copied())
     }
 

@@ -6,6 +6,7 @@ use super::arcs::{Path, smooth_span};
 use super::sweep::{Hit, first_hit};
 use super::touch::Contact;
 use crate::character::Keeps;
+use crate::explain::{Listener, Seen};
 use crate::shape::{Cores, Shape};
 use crate::terrain::{Body, Patch, Terrain, When};
 
@@ -55,6 +56,8 @@ pub(crate) struct Surroundings<'a> {
     pub ridden: u64,
     /// Seconds into the tick: bodies are where they are then.
     pub(super) time: f64,
+    /// Whoever wants to know what is seen.
+    pub listener: Listener<'a>,
     /// What `contacts` holds the answer to.
     pub(super) asked: Option<Asked>,
     /// Counts the gathers, so that an index into the patch can be known to be stale.
@@ -83,6 +86,7 @@ impl<'a> Surroundings<'a> {
             ridden: 0,
             time: 0.0,
             asked: None,
+            listener: Listener::default(),
             gathers: 0,
         }
     }
@@ -95,6 +99,10 @@ impl<'a> Surroundings<'a> {
         self.patch.note_what_moves();
         self.patch.pose(self.time);
         self.gathers += 1;
+        self.tell(|near| {
+            let (low, high) = near.patch.world_bounds();
+            Seen::Gathered { low, high, facets: near.seen_facets(), rounds: near.patch.rounds.len() }
+        });
     }
 
     /// Seconds into the tick.
@@ -153,6 +161,13 @@ impl<'a> Surroundings<'a> {
     /// Moves along `path`, as time passes and what moves moves too, until something is touched; returns the seconds
     /// used and what was touched.
     pub fn sweep(&mut self, path: &Path) -> (f64, Option<Contact>) {
+        let from = self.place;
+        let (used, hit) = self.sweep_through(path);
+        self.tell(|near| Seen::Moved { from, used, of: path.span, stopped: hit.as_ref().map(|c| near.seen(c)) });
+        (used, hit)
+    }
+
+    fn sweep_through(&mut self, path: &Path) -> (f64, Option<Contact>) {
         let start = self.time;
         let mut done = 0.0;
         while done < path.span {
@@ -199,6 +214,12 @@ impl<'a> Surroundings<'a> {
 
     /// Moves straight by `way`, at this very moment; returns the part of it that was free, 0 to 1, and what stopped it.
     pub fn push(&mut self, way: Vec3) -> (f32, Option<Contact>) {
+        let (part, hit) = self.push_through(way);
+        self.tell(|near| Seen::Probed { way, part, stopped: hit.as_ref().map(|c| near.seen(c)) });
+        (part, hit)
+    }
+
+    fn push_through(&mut self, way: Vec3) -> (f32, Option<Contact>) {
         let path = Path::straight(way);
         let mut done = 0.0;
         while done < 1.0 {

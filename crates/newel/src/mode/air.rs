@@ -27,6 +27,7 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
         return crushed(run, span);
     }
     let velocity = planes.admissible(run.me.velocity);
+    run.tell_pressed(&planes, run.me.velocity, velocity);
     let steering = steering(run, velocity);
     let gravity = gravity(run);
     let free = steering.acceleration() - up * gravity + tipping(run) * gravity;

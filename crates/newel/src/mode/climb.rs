@@ -6,6 +6,7 @@ use super::footwork::{follow, lift, piece, settle_down, stand_on};
 use crate::contact::arcs::Path;
 use crate::contact::ground::TOUCHING;
 use crate::contact::touch::Contact;
+use crate::explain::{Seen, StepResult};
 use crate::math::{direction, flatten};
 use crate::motion::Ramp;
 use crate::run::Run;
@@ -24,16 +25,22 @@ pub(super) fn climb(run: &mut Run<'_>, contact: &Contact, ramp: &Ramp, rest: f64
         return None;
     }
     let (from, start) = (run.near.place, run.near.time());
-    let used = match run.near.rim_of(contact, &run.staying) {
+    let height = (contact.point - run.near.local()).dot(run.me.up);
+    let tried = match run.near.rim_of(contact, &run.staying) {
         Some(tread) => onto_tread(run, contact, into, tread, ramp, rest),
         None => over_blunt(run, into, ramp, rest),
     };
-    if used.is_none() {
+    let result = tried.err().unwrap_or(StepResult::Taken);
+    run.near.tell(|near| Seen::Step { met: near.seen(contact), height, result });
+    if tried.is_err() {
         run.near.place = from;
         run.near.set_time(start);
     }
-    used
+    tried.ok()
 }
+
+/// The seconds used by a step, or why it is not taken.
+type Tried = Result<f64, StepResult>;
 
 /// The most the feet may rise now: the step height, measured from what carries them.
 fn most_rise(run: &Run<'_>) -> f32 {
@@ -42,39 +49,40 @@ fn most_rise(run: &Run<'_>) -> f32 {
 }
 
 /// Over the sharp rim of a tread: the foot rolls up onto it as far as the time goes, if there is room on top.
-fn onto_tread(run: &mut Run<'_>, contact: &Contact, into: Vec3, tread: Vec3, ramp: &Ramp, rest: f64) -> Option<f64> {
+fn onto_tread(run: &mut Run<'_>, contact: &Contact, into: Vec3, tread: Vec3, ramp: &Ramp, rest: f64) -> Tried {
     let up = run.me.up;
     let height = (contact.point - run.near.local()).dot(up);
-    if height > most_rise(run) {
-        return None;
+    let most = most_rise(run);
+    if height > most {
+        return Err(StepResult::TooHigh { most });
     }
     let clearance = 2.0 * TOUCHING * run.near.shape.tolerance();
-    let raise = raised(run, height.max(0.0) + clearance)?;
+    let raise = raised(run, height.max(0.0) + clearance).ok_or(StepResult::NoHeadroom)?;
     // Room on top: as far as it takes to stand firmly.
     let over = flatten(contact.point - run.near.local(), up).length() - run.staying.overhang;
     if over > 0.0 {
         let lifted = run.near.place;
         if run.near.push(into * over).1.is_some() {
-            return None;
+            return Err(StepResult::NoRoomOnTop);
         }
         run.near.place = lifted;
     }
-    roll_on(run, raise, tread, ramp, rest)
+    roll_on(run, raise, tread, ramp, rest).ok_or(StepResult::NoWay)
 }
 
 /// Over something blunt, or higher than the round of the foot: up the whole step height, forward to the first place
 /// that carries, down. The foot rolls on from there if it can, or else is put down where it was found to fit.
-fn over_blunt(run: &mut Run<'_>, into: Vec3, ramp: &Ramp, rest: f64) -> Option<f64> {
+fn over_blunt(run: &mut Run<'_>, into: Vec3, ramp: &Ramp, rest: f64) -> Tried {
     let raise = most_rise(run);
     let base = run.near.place;
     let highest = base.dot(run.up()) + f64::from(raise);
-    let raise = raised(run, raise)?;
+    let raise = raised(run, raise).ok_or(StepResult::NoHeadroom)?;
     let lifted = run.near.place;
     for probe in PROBES {
         run.near.place = lifted;
         let ahead = into * (probe * run.near.shape.radius);
         if run.near.push(ahead).1.is_some() {
-            return None;
+            return Err(StepResult::NoRoomOnTop);
         }
         if run.near.push(run.me.up * -raise).1.is_some() {
             let found = run.near.ground(&run.staying);
@@ -83,17 +91,17 @@ fn over_blunt(run: &mut Run<'_>, into: Vec3, ramp: &Ramp, rest: f64) -> Option<f
             if found.is_firm() && found.ground.point.dot(run.up()) <= highest {
                 let footing = run.near.place;
                 run.near.place = lifted;
-                return roll_on(run, raise, found.ground.normal, ramp, rest).or_else(|| {
+                return Ok(roll_on(run, raise, found.ground.normal, ramp, rest).unwrap_or_else(|| {
                     run.near.place = footing;
                     run.stepped(rise);
                     run.me.velocity *= kept(run, rise);
                     stand_on(run, &found);
-                    Some(0.0)
-                });
+                    0.0
+                }));
             }
         }
     }
-    None
+    Err(StepResult::NoFooting)
 }
 
 /// Rises by `raise`, or as far as there is room; returns how far.

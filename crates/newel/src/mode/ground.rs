@@ -97,13 +97,14 @@ fn lean_on(run: &mut Run<'_>) {
 }
 
 /// The ramp of the flat velocity toward the wish, no part of which runs into a wall.
-fn walking(run: &Run<'_>) -> Ramp {
+fn walking(run: &mut Run<'_>) -> Ramp {
     let ground = run.tuning.values().ground;
     let planes = run.walls.on_ground(run.me.ground.normal, run.me.up, run.me.carried);
     let wish = run.wish() * slope_factor(run, run.wish());
     let rate = run.rate(wish, ground.acceleration, ground.deceleration);
     let flat = planes.admissible(flat_velocity(run.me.velocity, run.up()));
     let target = planes.admissible(wish);
+    run.tell_pressed(&planes, wish, target);
     let ramp = Ramp::new(flat, target, rate);
     // Along a wall the target turns a little with every piece of way: chasing its last millisecond gets nowhere.
     let arrived = !planes.normals().is_empty() && ramp.duration() < ARRIVED;
@@ -192,7 +193,8 @@ fn meet(run: &mut Run<'_>, contact: &Contact, rest: f64) -> f64 {
         walk_along(run, flat, slope);
         return 0.0;
     }
-    if let Some(used) = climb::climb(run, contact, &walking(run), rest) {
+    let ramp = walking(run);
+    if let Some(used) = climb::climb(run, contact, &ramp, rest) {
         return used;
     }
     if run.staying.walkable(contact.normal, run.me.up) && passes(run, contact, flat, contact.normal) {
