@@ -4,7 +4,7 @@
 mod common;
 
 use common::oracle::Dice;
-use common::{Walk, World};
+use common::{Walk, World, every_frame};
 use newel::glam::{DVec3, Vec3};
 use newel::{Button, Character, EventKind, Intent, Modifiers, Spawn, Tick, Tuning, Workspace};
 
@@ -93,13 +93,10 @@ fn hostile_worlds_break_nothing() {
         let far = [0.0, 0.0, 10_000.0][dice.pick(3)];
         let world = world.mapped(|p| p + DVec3::splat(far));
         let tuning = [Tuning::walker(), Tuning::heavy_explorer()][dice.pick(2)];
-        let mesh = world.mesh();
-        let Ok(hero) = Character::spawn(&mesh, &tuning, Spawn::at(DVec3::new(0.0, 4.0, 0.0) + DVec3::splat(far)))
-        else {
-            continue;
-        };
-        let mut walk = Walk { hero, ..Walk::new(World::new().floor(9.0, 0.0), tuning, [0.0; 3]) };
-        (walk.world, walk.mesh) = (world, mesh);
+        // Upright, with gravity along +x, and oblique, by turns.
+        every_frame().nth(dice.pick(3));
+        let start = DVec3::new(0.0, 4.0, 0.0) + DVec3::splat(far);
+        let Some(mut walk) = Walk::try_new(world, tuning, start.to_array()) else { continue };
         let skin = f64::from(tuning.shape().skin());
         let rate = [15.0, 60.0, 240.0][dice.pick(3)];
         let mut intent = Intent::default();

@@ -2,7 +2,7 @@
 
 mod common;
 
-use common::{Walk, World, east};
+use common::{Walk, World, east, every_frame};
 use newel::glam::{DVec3, Vec3};
 use newel::{Character, EventKind, Intent, Mode, State, Tuning};
 
@@ -36,87 +36,99 @@ fn stands_still(mut walk: Walk, ticks: u32) {
 
 #[test]
 fn ten_minutes_on_a_30_degree_slope_change_no_bit_and_a_light_stick_moves_it() {
-    let mut walk = settled(tilted(30.0), [0.0, 0.2, 0.0]);
-    let before = bits(&walk.hero);
-    for tick in 0..36_000 {
-        walk.tick(1.0 / 60.0, Intent::default());
-        assert_eq!(bits(&walk.hero), before, "tick {tick}");
+    for _ in every_frame() {
+        let mut walk = settled(tilted(30.0), [0.0, 0.2, 0.0]);
+        let before = bits(&walk.hero);
+        for tick in 0..36_000 {
+            walk.tick(1.0 / 60.0, Intent::default());
+            assert_eq!(bits(&walk.hero), before, "tick {tick}");
+        }
+        let from = walk.hero.position;
+        walk.go(1.0 / 60.0, 1.0, Intent::toward(Vec3::X * 0.01));
+        let gone = (walk.hero.position - from).length();
+        assert!((gone - 0.045).abs() < 0.001, "a hundredth of the speed for a second: {gone}");
     }
-    let from = walk.hero.position;
-    walk.go(1.0 / 60.0, 1.0, Intent::toward(Vec3::X * 0.01));
-    let gone = (walk.hero.position - from).length();
-    assert!((gone - 0.045).abs() < 0.001, "a hundredth of the speed for a second: {gone}");
 }
 
 #[test]
 fn on_every_walkable_slope() {
-    for degrees in [0.0, 1.0, 10.0, 20.0, 40.0, 44.5, 45.0] {
-        stands_still(settled(tilted(degrees), [0.0, 0.3, 0.0]), 2_000);
+    for _ in every_frame() {
+        for degrees in [0.0, 1.0, 10.0, 20.0, 40.0, 44.5, 45.0] {
+            stands_still(settled(tilted(degrees), [0.0, 0.3, 0.0]), 2_000);
+        }
     }
 }
 
 #[test]
 fn half_a_degree_over_the_limit_slides() {
-    let mut walk = Walk::new(tilted(45.5), Tuning::walker(), [0.0, 0.3, 0.0]);
-    walk.go(1.0 / 60.0, 2.0, Intent::default());
-    assert_eq!(walk.hero.ground.support, newel::Support::TooSteep);
-    assert!(walk.hero.position.y < -5.0, "{}", walk.hero.position);
-    // Frictionless: a quarter of g sin(2a) t² down.
-    let (g, a, t) = (18.0, 45.5f64.to_radians(), 2.0);
-    let expected = -0.5 * g * a.sin() * a.sin() * t * t;
-    assert!((walk.hero.position.y - expected).abs() < 0.4, "{} {expected}", walk.hero.position.y);
+    for _ in every_frame() {
+        let mut walk = Walk::new(tilted(45.5), Tuning::walker(), [0.0, 0.3, 0.0]);
+        walk.go(1.0 / 60.0, 2.0, Intent::default());
+        assert_eq!(walk.hero.ground.support, newel::Support::TooSteep);
+        assert!(walk.hero.position.y < -5.0, "{}", walk.hero.position);
+        // Frictionless: a quarter of g sin(2a) t² down.
+        let (g, a, t) = (18.0, 45.5f64.to_radians(), 2.0);
+        let expected = -0.5 * g * a.sin() * a.sin() * t * t;
+        assert!((walk.hero.position.y - expected).abs() < 0.4, "{} {expected}", walk.hero.position.y);
+    }
 }
 
 #[test]
 fn in_a_corner_a_v_a_fan_and_on_steps() {
-    let corner = World::new()
-        .floor(10.0, 0.0)
-        .block([0.31, 0.0, -5.0], [1.0, 3.0, 5.0])
-        .block([-5.0, 0.0, 0.31], [5.0, 3.0, 1.0]);
-    stands_still(settled(corner, [0.0, 0.0, 0.0]), 2_000);
+    for _ in every_frame() {
+        let corner = World::new()
+            .floor(10.0, 0.0)
+            .block([0.31, 0.0, -5.0], [1.0, 3.0, 5.0])
+            .block([-5.0, 0.0, 0.31], [5.0, 3.0, 1.0]);
+        stands_still(settled(corner, [0.0, 0.0, 0.0]), 2_000);
 
-    let v = |side: f64| DVec3::new(-side * 60f64.to_radians().sin(), 60f64.to_radians().cos(), 0.0);
-    let valley = World::new().plane(DVec3::ZERO, v(1.0), 20.0).plane(DVec3::ZERO, v(-1.0), 20.0);
-    stands_still(settled(valley, [0.0, 1.0, 0.0]), 2_000);
+        let v = |side: f64| DVec3::new(-side * 60f64.to_radians().sin(), 60f64.to_radians().cos(), 0.0);
+        let valley = World::new().plane(DVec3::ZERO, v(1.0), 20.0).plane(DVec3::ZERO, v(-1.0), 20.0);
+        stands_still(settled(valley, [0.0, 1.0, 0.0]), 2_000);
 
-    let mut fan = World::new();
-    for i in 0..200 {
-        let ray = |k: i32| {
-            DVec3::new(
-                (f64::from(k) / 100.0 - 1.0).sin() * 9.0,
-                0.02 * f64::from(k % 2),
-                (f64::from(k) / 100.0 - 1.0).cos() * 9.0,
-            )
-        };
-        fan = fan.triangle(DVec3::ZERO, ray(i), ray(i + 1));
-    }
-    stands_still(settled(fan, [0.0, 0.1, 1.0]), 2_000);
+        let mut fan = World::new();
+        for i in 0..200 {
+            let ray = |k: i32| {
+                DVec3::new(
+                    (f64::from(k) / 100.0 - 1.0).sin() * 9.0,
+                    0.02 * f64::from(k % 2),
+                    (f64::from(k) / 100.0 - 1.0).cos() * 9.0,
+                )
+            };
+            fan = fan.triangle(DVec3::ZERO, ray(i), ray(i + 1));
+        }
+        stands_still(settled(fan, [0.0, 0.1, 1.0]), 2_000);
 
-    // Half on, half off a step, resting on its rim.
-    let steps = World::new().floor(10.0, 0.0).stairs(0.0, 0.2, 0.3, 5, 2.0);
-    for x in [-0.25, -0.1, 0.05, 0.2] {
-        stands_still(settled(steps.clone(), [x, 1.2, 0.0]), 1_000);
+        // Half on, half off a step, resting on its rim.
+        let steps = World::new().floor(10.0, 0.0).stairs(0.0, 0.2, 0.3, 5, 2.0);
+        for x in [-0.25, -0.1, 0.05, 0.2] {
+            stands_still(settled(steps.clone(), [x, 1.2, 0.0]), 1_000);
+        }
     }
 }
 
 #[test]
 fn a_v_that_holds_it_up_is_ground_to_jump_from() {
-    let v = |side: f64| DVec3::new(-side * 60f64.to_radians().sin(), 60f64.to_radians().cos(), 0.0);
-    let valley = World::new().plane(DVec3::ZERO, v(1.0), 20.0).plane(DVec3::ZERO, v(-1.0), 20.0);
-    let mut walk = settled(valley, [0.0, 1.0, 0.0]);
-    assert_eq!(walk.hero.ground.support, newel::Support::Wedge);
-    walk.tick(1.0 / 60.0, Intent::default().hold(newel::Button::Jump));
-    assert!(walk.events.iter().any(|e| e.kind == EventKind::Jumped));
-    walk.go(1.0 / 60.0, 2.0, east());
-    assert_eq!(walk.hero.mode, Mode::Ground, "and back in it");
+    for _ in every_frame() {
+        let v = |side: f64| DVec3::new(-side * 60f64.to_radians().sin(), 60f64.to_radians().cos(), 0.0);
+        let valley = World::new().plane(DVec3::ZERO, v(1.0), 20.0).plane(DVec3::ZERO, v(-1.0), 20.0);
+        let mut walk = settled(valley, [0.0, 1.0, 0.0]);
+        assert_eq!(walk.hero.ground.support, newel::Support::Wedge);
+        walk.tick(1.0 / 60.0, Intent::default().hold(newel::Button::Jump));
+        assert!(walk.events.iter().any(|e| e.kind == EventKind::Jumped));
+        walk.go(1.0 / 60.0, 2.0, east());
+        assert_eq!(walk.hero.mode, Mode::Ground, "and back in it");
+    }
 }
 
 #[test]
 fn too_much_of_the_foot_over_a_drop_slips_off_and_less_holds() {
-    let ledge = World::new().floor(20.0, -5.0).block([-5.0, -5.0, -5.0], [0.0, 0.0, 5.0]);
-    // The walker's limit is half of its 0.3 m radius.
-    stands_still(settled(ledge.clone(), [0.14, 0.0, 0.0]), 1_000);
-    let mut walk = Walk::new(ledge, Tuning::walker(), [0.17, 0.0, 0.0]);
-    walk.go(1.0 / 60.0, 2.0, Intent::default());
-    assert!(walk.hero.position.y < -4.9 && walk.hero.mode == Mode::Ground, "{:?}", walk.hero.position);
+    for _ in every_frame() {
+        let ledge = World::new().floor(20.0, -5.0).block([-5.0, -5.0, -5.0], [0.0, 0.0, 5.0]);
+        // The walker's limit is half of its 0.3 m radius.
+        stands_still(settled(ledge.clone(), [0.14, 0.0, 0.0]), 1_000);
+        let mut walk = Walk::new(ledge, Tuning::walker(), [0.17, 0.0, 0.0]);
+        walk.go(1.0 / 60.0, 2.0, Intent::default());
+        assert!(walk.hero.position.y < -4.9 && walk.hero.mode == Mode::Ground, "{:?}", walk.hero.position);
+    }
 }

@@ -3,10 +3,12 @@
 
 pub mod oracle;
 
-use newel::glam::{DVec3, Vec3};
+use std::cell::Cell;
+
+use newel::glam::{DQuat, DVec3, Vec3};
 use oracle::segment_to_triangle;
 
-use newel::{Character, Event, Intent, Mesh, Mode, Modifiers, Tick, Tuning, Workspace};
+use newel::{Change, Character, Event, Heading, Intent, Mesh, Mode, Modifiers, Spawn, Tick, Timed, Tuning, Workspace};
 
 /// Triangles being put together.
 #[derive(Clone, Default)]
@@ -104,13 +106,34 @@ impl World {
     }
 }
 
+thread_local! {
+    /// How the worlds of this test are turned, gravity and all.
+    static FRAME: Cell<DQuat> = const { Cell::new(DQuat::IDENTITY) };
+}
+
+/// Has what follows happen upright, with gravity along +x, and along an oblique axis: the worlds of a [`Walk`] are turned,
+/// what is wanted of it is turned with them, and what is read off it is turned back.
+pub fn every_frame() -> impl Iterator<Item = usize> {
+    let sideways = DQuat::from_rotation_arc(DVec3::Y, DVec3::NEG_X);
+    let oblique = DQuat::from_axis_angle(DVec3::new(2.0, -1.0, 3.0).normalize(), 2.2);
+    [DQuat::IDENTITY, sideways, oblique].into_iter().enumerate().map(|(number, frame)| {
+        FRAME.set(frame);
+        number
+    })
+}
+
 /// A character being stepped through a world.
 pub struct Walk {
+    /// The world as it is, turned.
     pub world: World,
     pub mesh: Mesh,
     pub tuning: Tuning,
     pub modifiers: Modifiers,
+    /// The character as it would be in the upright world.
     pub hero: Character,
+    /// The character as it is.
+    pub real: Character,
+    frame: DQuat,
     pub events: Vec<Event>,
     pub number: u64,
     pub work: Workspace,
@@ -118,26 +141,40 @@ pub struct Walk {
 
 impl Walk {
     pub fn new(world: World, tuning: Tuning, at: [f64; 3]) -> Walk {
+        Walk::try_new(world, tuning, at).expect("a clear place")
+    }
+
+    /// The same, or nothing where the place is not clear.
+    pub fn try_new(world: World, tuning: Tuning, at: [f64; 3]) -> Option<Walk> {
+        let frame = FRAME.get();
+        let world = world.mapped(|p| frame * p);
         let mesh = world.mesh();
-        let hero = Character::spawn(&mesh, &tuning, at).expect("a clear place");
-        Walk {
+        let spawn = Spawn::at(frame * DVec3::from_array(at)).up((frame * DVec3::Y).as_vec3());
+        let real = Character::spawn(&mesh, &tuning, spawn.facing((frame * DVec3::NEG_Z).as_vec3())).ok()?;
+        Some(Walk {
             world,
             mesh,
             tuning,
             modifiers: Modifiers::default(),
-            hero,
+            hero: upright(&real, frame),
+            real,
+            frame,
             events: Vec::new(),
             number: 0,
             work: Workspace::new(),
-        }
+        })
     }
 
     /// One tick of `dt` seconds.
     pub fn tick(&mut self, dt: f64, intent: Intent) {
         let tick =
             Tick { number: self.number, terrain: &self.mesh, tuning: &self.tuning, modifiers: &self.modifiers, dt };
-        let outcome = tick.step(&mut self.work, &mut self.hero, &intent, &[]).expect("a valid tick");
-        self.events.extend_from_slice(outcome.events);
+        let intent = turned(&intent, self.frame);
+        let outcome = tick.step(&mut self.work, &mut self.real, &intent, &[]).expect("a valid tick");
+        let back = self.frame.conjugate();
+        let upright = |e: &Event| Event { place: back * e.place, velocity: back * e.velocity, ..*e };
+        self.events.extend(outcome.events.iter().map(upright));
+        self.hero = self::upright(&self.real, self.frame);
         self.number += 1;
     }
 
@@ -149,12 +186,45 @@ impl Walk {
     }
 
     pub fn gap(&self) -> f64 {
-        self.world.gap(&self.hero, &self.tuning)
+        self.world.gap(&self.real, &self.tuning)
     }
 
     pub fn airborne(&self) -> bool {
         self.hero.mode == Mode::Air
     }
+}
+
+/// What is wanted in the upright world, as it is wanted in the turned one.
+fn turned(intent: &Intent, frame: DQuat) -> Intent {
+    let turn = |v: Vec3| (frame * v.as_dvec3()).as_vec3();
+    let heading = |heading| match heading {
+        Heading::World(v) => Heading::World(turn(v)),
+        stick => stick,
+    };
+    let mut start = Intent::new(heading(intent.heading)).looking(turn(intent.view));
+    start.buttons = intent.buttons;
+    intent.changes().fold(start, |so_far, Timed { at, change }| {
+        let change = match change {
+            Change::Heading(h) => Change::Heading(heading(h)),
+            Change::View(v) => Change::View(turn(v)),
+            button => button,
+        };
+        so_far.then(Timed { at, change }).expect("as many as before")
+    })
+}
+
+/// What a character in a turned world would be in the upright one.
+fn upright(real: &Character, frame: DQuat) -> Character {
+    if frame == DQuat::IDENTITY {
+        return *real;
+    }
+    let back = frame.conjugate();
+    let turned = |v: Vec3| (back * v.as_dvec3()).as_vec3();
+    let mut hero = *real;
+    (hero.position, hero.velocity) = (back * real.position, back * real.velocity);
+    (hero.up, hero.facing) = (turned(real.up), turned(real.facing));
+    (hero.ground.point, hero.ground.normal) = (back * real.ground.point, turned(real.ground.normal));
+    hero
 }
 
 /// The six tick rates at which motion must be the same.
