@@ -1,16 +1,16 @@
 //! What a tick costs, in ray casts: ticks and 2 m down-rays of a general geometry crate in alternating batches at the
 //! same sites, so that whatever else the machine does slows both.
 //!
-//! `cargo run --release -p newel-bench --bin cost`
+//! `cargo run --release -p newel-bench --bin cost`, with `chart FILE.png` to draw what was measured.
+
+mod chart;
 
 use std::hint::black_box;
 use std::time::Instant;
 
 use newel::glam::{DVec3, Vec3};
-use newel::{Character, Intent, Mesh, Modifiers, Tick, Tuning, Workspace};
-use parry3d::math::Vector;
-use parry3d::query::{Ray, RayCast};
-use parry3d::shape::TriMesh;
+use newel::{Character, Intent, Modifiers, Tuning, Workspace};
+use newel_bench::{Doing, Land, unit};
 
 /// Sites visited, each once a pass, in one shuffled order.
 const SITES: usize = 10_000;
@@ -18,167 +18,151 @@ const SITES: usize = 10_000;
 const BATCH: usize = 100;
 /// Passes counted; one more goes before, to warm up.
 const PASSES: usize = 4;
+/// Cells a side that make a thousand, ten, a hundred and thirty-one thousand and a million triangles.
+const SIDES: [usize; 4] = [23, 71, 256, 724];
+/// Ticks of a walk across country, and to a batch of it.
+const WALK: usize = 60_000;
+const STRETCH: usize = 600;
+
+/// Medians of one measurement, nanoseconds.
+pub(crate) struct Row {
+    pub doing: Doing,
+    pub triangles: usize,
+    pub tick: f64,
+    pub ray: f64,
+    pub capsule: f64,
+}
 
 fn main() {
-    if std::env::args().nth(1).as_deref() == Some("profile") {
-        return profile(std::env::args().nth(2).as_deref().unwrap_or("walking"));
+    let args: Vec<String> = std::env::args().skip(1).collect();
+    match args.iter().map(String::as_str).collect::<Vec<_>>()[..] {
+        ["profile"] => profile("walking"),
+        ["profile", what] => profile(what),
+        ["chart", file] => {
+            let (rows, growth) = survey();
+            if let Err(error) = chart::draw(file, &rows, &growth) {
+                eprintln!("error: {error}");
+                std::process::exit(2);
+            }
+        }
+        _ => drop(survey()),
     }
+}
+
+fn survey() -> (Vec<Row>, Vec<(usize, f64)>) {
+    println!("ticks of 1/60 s against 2 m down-rays and 0.5 m capsule casts of a general geometry crate,");
+    println!("medians of {BATCH}-site batches in turn, {SITES} shuffled sites, {PASSES} passes\n");
     println!(
-        "ticks of 1/60 s against 2 m down-rays, medians of {BATCH}-site batches, {SITES} sites, {PASSES} passes\n"
+        "{:<16}{:>10}{:>10}{:>9}{:>11}{:>8}{:>10}{:>8}",
+        "", "triangles", "tick ns", "ray ns", "capsule ns", "rays", "capsules", "facets"
     );
-    println!("{:<34}{:>10}{:>10}{:>9}{:>9}", "", "tick ns", "ray ns", "ratio", "facets");
-    for side in [23, 256, 724] {
-        let land = Land::new(side, 0.0);
-        let triangles = side * side * 2;
-        measure(&format!("walking, {triangles} triangles"), &land, Doing::Walking);
-    }
-    let land = Land::new(256, 0.0);
-    measure("idle", &land, Doing::Idle);
-    measure("falling", &land, Doing::Falling);
-    measure("against a wall", &Land::new(256, 3.0), Doing::Pressing);
-    measure("against a step", &Land::new(256, 0.25), Doing::Pressing);
-}
-
-/// What the characters do while they are measured.
-#[derive(Clone, Copy, PartialEq)]
-enum Doing {
-    Walking,
-    Idle,
-    Falling,
-    Pressing,
-}
-
-/// Rolling land of square cells of half a metre, `side` a side; with `rise`, terraces by turns low and that much higher,
-/// seven cells wide, with upright walls between.
-struct Land {
-    side: usize,
-    rise: f32,
-    mesh: Mesh,
-    foreign: TriMesh,
-}
-
-const CELL: f32 = 0.5;
-
-impl Land {
-    fn new(side: usize, rise: f32) -> Land {
-        let wave = |x: f32, z: f32| 0.5 * (x * 0.31).sin() * (z * 0.23).cos() + 0.11 * (x * 1.7 + z).sin();
-        let mut corners = Vec::new();
-        for k in 0..=side {
-            for i in 0..=side {
-                // A wall is one column of cells all but upright.
-                let off = if rise > 0.0 && i % 8 == 0 { -CELL + 1e-3 } else { 0.0 };
-                let lift = if i / 8 % 2 == 1 { rise } else { 0.0 };
-                let (x, z) = (i as f32 * CELL + off, k as f32 * CELL);
-                let base = if rise > 0.0 { 0.02 * (z * 0.7).sin() } else { wave(x, z) };
-                corners.push([x, base + lift, z]);
-            }
-        }
-        let mut triangles = Vec::new();
-        for k in 0..side {
-            for i in 0..side {
-                let a = (k * (side + 1) + i) as u32;
-                let (b, c, d) = (a + side as u32 + 1, a + side as u32 + 2, a + 1);
-                triangles.extend([[a, b, c], [a, c, d]]);
-            }
-        }
-        let mesh = Mesh::new(&corners, triangles.as_flattened()).expect("a mesh");
-        let points = corners.iter().map(|c| Vector::new(c[0], c[1], c[2])).collect();
-        let foreign = TriMesh::new(points, triangles).expect("a mesh");
-        Land { side, rise, mesh, foreign }
-    }
-
-    /// A character at a random site, doing what is to be measured.
-    fn site(&self, n: usize, doing: Doing, tuning: &Tuning) -> Option<(Character, Intent)> {
-        let unit = |salt: u64| {
-            let mut h = (n as u64 + 1).wrapping_mul(0x9E37_79B9_7F4A_7C15) ^ salt.wrapping_mul(0xD6E8_FEB8_6659_FD93);
-            h = (h ^ (h >> 31)).wrapping_mul(0x94D0_49BB_1331_11EB);
-            ((h ^ (h >> 29)) >> 11) as f64 / (1u64 << 53) as f64
-        };
-        let span = f64::from(CELL) * self.side as f64 - 4.0;
-        let mut at = DVec3::new(2.0 + unit(1) * span, 4.0, 2.0 + unit(2) * span);
-        let mut angle = unit(3) * std::f64::consts::TAU;
-        if self.rise > 0.0 {
-            // A little before the next wall up, heading into it at up to 60 degrees.
-            at.x = (at.x / 8.0).floor() * 8.0 + 3.5 - 0.35;
-            angle = (unit(3) - 0.5) * 2.0;
-        }
-        let mut hero = Character::spawn(&self.mesh, tuning, at).ok()?;
-        let mut work = Workspace::new();
-        let heading = Intent::toward(Vec3::new(angle.cos() as f32, 0.0, angle.sin() as f32));
-        let mut step = |hero: &mut Character, intent: &Intent, ticks: usize| {
-            let modifiers = Modifiers::default();
-            let tick = Tick { number: 0, terrain: &self.mesh, tuning, modifiers: &modifiers, dt: 1.0 / 60.0 };
-            (0..ticks).for_each(|_| drop(tick.step(&mut work, hero, intent, &[])));
-        };
-        if doing == Doing::Falling {
-            hero.velocity = DVec3::new(angle.cos(), -3.0, angle.sin());
-            hero.position.y -= 1.5;
-            return Some((hero, heading));
-        }
-        step(&mut hero, &Intent::default(), 90);
-        match doing {
-            Doing::Idle => Some((hero, Intent::default())),
-            Doing::Pressing => {
-                step(&mut hero, &heading, 6);
-                Some((hero, heading))
-            }
-            _ => {
-                step(&mut hero, &heading, 12);
-                Some((hero, heading))
-            }
+    let mut rows = Vec::new();
+    for doing in Doing::ALL {
+        for side in SIDES {
+            rows.push(measure(&Land::new(side, doing)));
         }
     }
+    println!("\na walk across country, from one random place to the next: medians of {STRETCH}-tick stretches\n");
+    (rows, growth())
 }
 
 /// Nothing but ticks of one kind, for an instruction counter:
-/// `valgrind --tool=callgrind target/release/cost profile walking` (or `idle`, `wall`, `step`).
+/// `valgrind --tool=callgrind target/release/cost profile walking` (or `idle`, `wall`, `step`, `crowd`).
 fn profile(what: &str) {
-    let (rise, doing) = match what {
-        "idle" => (0.0, Doing::Idle),
-        "wall" => (3.0, Doing::Pressing),
-        "step" => (0.25, Doing::Pressing),
-        _ => (0.0, Doing::Walking),
+    let doing = match what {
+        "idle" => Doing::Idle,
+        "wall" => Doing::AgainstWall,
+        "step" => Doing::AgainstStep,
+        "crowd" => Doing::Crowded,
+        _ => Doing::Walking,
     };
-    let (land, tuning, modifiers) = (Land::new(64, rise), Tuning::walker(), Modifiers::default());
+    let (land, tuning, modifiers) = (Land::new(64, doing), Tuning::walker(), Modifiers::default());
     let mut work = Workspace::new();
-    let tick = Tick { number: 0, terrain: &land.mesh, tuning: &tuning, modifiers: &modifiers, dt: 1.0 / 60.0 };
-    for (hero, intent) in (0..100).filter_map(|n| land.site(n, doing, &tuning)) {
+    let tick = land.tick(&tuning, &modifiers);
+    for (hero, intent) in (0..100).filter_map(|n| land.site(n, &tuning)) {
         (0..200).for_each(|_| drop(black_box(tick.step(&mut work, &mut hero.clone(), &intent, &[]))));
     }
 }
 
-fn measure(name: &str, land: &Land, doing: Doing) {
-    let tuning = Tuning::walker();
-    let sites: Vec<(Character, Intent)> = (0..SITES).filter_map(|n| land.site(n, doing, &tuning)).collect();
-    let modifiers = Modifiers::default();
-    let tick = Tick { number: 0, terrain: &land.mesh, tuning: &tuning, modifiers: &modifiers, dt: 1.0 / 60.0 };
+/// Nanoseconds that one call takes, of as many as there are sites in a batch.
+fn time(batch: &[(Character, Intent)], mut each: impl FnMut(usize, &(Character, Intent))) -> f64 {
+    let start = Instant::now();
+    batch.iter().enumerate().for_each(|(i, site)| each(i, site));
+    start.elapsed().as_secs_f64() * 1e9 / batch.len() as f64
+}
+
+fn measure(land: &Land) -> Row {
+    let (tuning, modifiers) = (Tuning::walker(), Modifiers::default());
+    let sites: Vec<(Character, Intent)> = (0..SITES).filter_map(|n| land.site(n, &tuning)).collect();
+    let tick = land.tick(&tuning, &modifiers);
     let mut work = Workspace::new();
-    let (mut ticks, mut rays, mut facets) = (Vec::new(), Vec::new(), Vec::new());
+    let (mut ticks, mut rays, mut capsules, mut facets) = (Vec::new(), Vec::new(), Vec::new(), Vec::new());
     for pass in 0..=PASSES {
         for batch in sites.chunks_exact(BATCH) {
             // Copies made before the clock starts: what is timed is the tick alone.
             let mut heroes: Vec<Character> = batch.iter().map(|s| s.0).collect();
-            let start = Instant::now();
-            for (hero, (_, intent)) in heroes.iter_mut().zip(batch) {
-                let _ = black_box(tick.step(&mut work, hero, intent, &[]));
-            }
-            let tick_time = start.elapsed().as_secs_f64() * 1e9 / BATCH as f64;
-            facets.push(work.patch().facets().len() as f64);
-            let start = Instant::now();
-            for (hero, _) in batch {
-                let from = (hero.position + DVec3::Y).as_vec3();
-                let ray = Ray::new(Vector::new(from.x, from.y, from.z), Vector::new(0.0, -1.0, 0.0));
-                black_box(land.foreign.cast_local_ray(&ray, 2.0, true));
-            }
-            let ray_time = start.elapsed().as_secs_f64() * 1e9 / BATCH as f64;
+            let tick_time = time(batch, |i, (_, intent)| {
+                let _ = black_box(tick.step(&mut work, &mut heroes[i], intent, &[]));
+            });
+            let ray_time = time(batch, |_, (hero, _)| _ = black_box(land.ray(hero)));
+            let capsule_time = time(batch, |_, (hero, _)| _ = black_box(land.capsule(hero)));
             if pass > 0 {
+                facets.push(work.patch().facets().len() as f64);
                 ticks.push(tick_time);
                 rays.push(ray_time);
+                capsules.push(capsule_time);
             }
         }
     }
-    let (tick, ray) = (median(&mut ticks), median(&mut rays));
-    println!("{name:<34}{tick:>10.0}{ray:>10.0}{:>9.2}{:>9.0}", tick / ray, median(&mut facets));
+    let doing = land.doing();
+    let row = Row {
+        doing,
+        triangles: land.triangles(),
+        tick: median(&mut ticks),
+        ray: median(&mut rays),
+        capsule: median(&mut capsules),
+    };
+    println!(
+        "{:<16}{:>10}{:>10.0}{:>9.0}{:>11.0}{:>8.2}{:>10.2}{:>8.0}",
+        doing.name(),
+        row.triangles,
+        row.tick,
+        row.ray,
+        row.capsule,
+        row.tick / row.ray,
+        row.tick / row.capsule,
+        median(&mut facets)
+    );
+    row
+}
+
+/// What a tick of a walk across lands of all sizes costs, nanoseconds: stretches on each in turn.
+fn growth() -> Vec<(usize, f64)> {
+    let (tuning, modifiers) = (Tuning::walker(), Modifiers::default());
+    let lands = SIDES.map(|side| Land::new(side, Doing::Walking));
+    let mut walkers: Vec<_> = lands.iter().filter_map(|land| Some((land.site(0, &tuning)?.0, 0, Vec::new()))).collect();
+    let mut work = Workspace::new();
+    for _ in 0..WALK / STRETCH {
+        for (land, (hero, goal, times)) in lands.iter().zip(&mut walkers) {
+            let tick = land.tick(&tuning, &modifiers);
+            let start = Instant::now();
+            for _ in 0..STRETCH {
+                let span = land.width() - 4.0;
+                let to = DVec3::new(2.0 + unit(*goal, 7) * span, hero.position.y, 2.0 + unit(*goal, 8) * span);
+                let way = to - hero.position;
+                *goal += usize::from(way.length() < 0.5);
+                let heading = Vec3::new(way.x as f32, 0.0, way.z as f32) * 1e3;
+                let _ = black_box(tick.step(&mut work, hero, &Intent::toward(heading), &[]));
+            }
+            times.push(start.elapsed().as_secs_f64() * 1e9 / STRETCH as f64);
+        }
+    }
+    let medians: Vec<(usize, f64)> =
+        lands.iter().zip(&mut walkers).map(|(land, walker)| (land.triangles(), median(&mut walker.2))).collect();
+    for (triangles, tick) in &medians {
+        println!("{triangles:>26}{tick:>10.0} ns   {:.2} of the smallest", tick / medians[0].1);
+    }
+    medians
 }
 
 fn median(values: &mut [f64]) -> f64 {
