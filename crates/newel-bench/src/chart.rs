@@ -75,7 +75,7 @@ where
         }
         let at = chart.plotting_area().map_coordinate(&(g as f64 + 0.3, 0.0));
         let (base_x, base_y) = area.get_base_pixel();
-        area.draw(&Text::new(doing.name(), (at.0 - base_x - 20, at.1 - base_y + 8), font(13.5)))?;
+        area.draw(&Text::new(doing.name(), (at.0 - base_x - 46, at.1 - base_y + 8), font(13.5)))?;
     }
     let mut x = 470;
     area.draw(&Text::new("over each bar: the same in ray casts", (74, 6), font(13.0)))?;

@@ -11,8 +11,10 @@ use parry3d::shape::{Capsule, TriMesh};
 pub enum Doing {
     /// Over rolling land at full speed.
     Walking,
-    /// Standing on it.
+    /// Standing on it, as on terrain that may change at any time.
     Idle,
+    /// Standing on it, as on terrain that says it does not change.
+    Resting,
     /// A hand's breadth over it, falling.
     Falling,
     /// Into a wall of three metres, slantwise.
@@ -25,8 +27,15 @@ pub enum Doing {
 
 impl Doing {
     /// All of them.
-    pub const ALL: [Doing; 6] =
-        [Doing::Walking, Doing::Idle, Doing::Falling, Doing::AgainstWall, Doing::AgainstStep, Doing::Crowded];
+    pub const ALL: [Doing; 7] = [
+        Doing::Walking,
+        Doing::Idle,
+        Doing::Resting,
+        Doing::Falling,
+        Doing::AgainstWall,
+        Doing::AgainstStep,
+        Doing::Crowded,
+    ];
 
     /// What tables call it.
     #[must_use]
@@ -34,6 +43,7 @@ impl Doing {
         match self {
             Doing::Walking => "walking",
             Doing::Idle => "idle",
+            Doing::Resting => "idle, unchanging",
             Doing::Falling => "falling",
             Doing::AgainstWall => "against a wall",
             Doing::AgainstStep => "against a step",
@@ -140,7 +150,7 @@ impl Land {
         };
         step(&mut hero, &Intent::default(), 90);
         match self.doing {
-            Doing::Idle => return Some((hero, Intent::default())),
+            Doing::Idle | Doing::Resting => return Some((hero, Intent::default())),
             Doing::Falling => {
                 hero.position.y += 0.1;
                 hero.velocity = DVec3::new(angle.cos(), -3.0, angle.sin());
@@ -188,6 +198,10 @@ impl Terrain for Land {
             let high = low + Vec3::Y * 1.2;
             patch.add_round(Round { a: low, b: high, radius: 0.3, surface: 0, body: 0, id: other as u32 });
         }
+    }
+
+    fn stamp(&self, when: When) -> Option<u64> {
+        self.mesh.stamp(when).filter(|_| self.doing == Doing::Resting)
     }
 
     fn cast(&self, when: When, from: DVec3, along: Vec3, length: f64) -> Option<RayHit> {

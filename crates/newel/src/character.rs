@@ -7,6 +7,7 @@ use glam::{DVec3, Vec3};
 use crate::contact::Ground;
 use crate::fingerprint::{Fingerprint, Fingerprinted};
 use crate::intent::Buttons;
+use crate::rest::Rest;
 
 /// What moves the character now.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
@@ -96,6 +97,9 @@ pub struct State {
     pub keeps: Keeps,
     /// Where what crushes it pressed from, as a unit vector toward the character; zero while nothing does.
     pub pressed: Vec3,
+    /// What the last tick remembers of standing still; of no meaning to a game.
+    #[cfg_attr(feature = "serde", serde(default))]
+    pub rest: Rest,
     /// The factor that zones put on gravity, as last sampled.
     pub gravity_factor: f32,
 }

@@ -206,12 +206,12 @@ impl<'a> Listener<'a> {
     }
 
     #[cfg(feature = "explain")]
-    fn is_on(&self) -> bool {
+    pub fn is_on(&self) -> bool {
         self.sink.is_some()
     }
 
     #[cfg(not(feature = "explain"))]
-    fn is_on(&self) -> bool {
+    pub fn is_on(&self) -> bool {
         false
     }
 

@@ -69,8 +69,7 @@ impl Shape {
     pub(crate) fn cores(&self, feet: Vec3, up: Vec3, plane: Vec3) -> Cores {
         let radius = self.rounding();
         if self.form == Form::Capsule {
-            let core = Core { low: feet + up * radius, high: feet + up * (self.height - radius), radius };
-            return Cores { cores: [core; 4], count: 1 };
+            return Cores::One([Core { low: feet + up * radius, high: feet + up * (self.height - radius), radius }]);
         }
         let half = self.radius - radius;
         let (middle, along, tall) = match direction(flatten(up, plane)) {
@@ -84,7 +83,7 @@ impl Shape {
         let [a, b, c, d] = [corner(-1.0, -1.0), corner(-1.0, 1.0), corner(1.0, 1.0), corner(1.0, -1.0)];
         // The bottom first: where several touch alike, it is what one stands on.
         let side = |low: Vec3, high: Vec3| Core { low, high, radius };
-        Cores { cores: [side(a, b), side(a, d), side(b, c), side(d, c)], count: 4 }
+        Cores::Four([side(a, b), side(a, d), side(b, c), side(d, c)])
     }
 }
 
@@ -101,34 +100,34 @@ pub struct Core {
 
 /// The segments of a placed shape: one of a capsule, the four sides of a box.
 #[derive(Clone, Copy, Debug)]
-pub(crate) struct Cores {
-    cores: [Core; 4],
-    count: usize,
+pub(crate) enum Cores {
+    One([Core; 1]),
+    Four([Core; 4]),
 }
 
 impl Cores {
     /// The middle of what stands lowest: of the foot's round, or of a box's bottom.
     pub fn foot(&self) -> Vec3 {
-        if self.count == 1 { self.cores[0].low } else { (self.cores[0].low + self.cores[0].high) * 0.5 }
+        match self {
+            Cores::One([core]) => core.low,
+            Cores::Four([bottom, ..]) => (bottom.low + bottom.high) * 0.5,
+        }
     }
 
     /// The middle of it all.
     pub fn middle(&self) -> Vec3 {
-        let (first, last) = (&self.cores[0], &self.cores[self.count - 1]);
-        if self.count == 1 {
-            (first.low + first.high) * 0.5
-        } else {
-            (first.low + first.high + last.low + last.high) * 0.25
+        match self {
+            Cores::One([core]) => (core.low + core.high) * 0.5,
+            Cores::Four([bottom, .., top]) => (bottom.low + bottom.high + top.low + top.high) * 0.25,
         }
     }
 
     /// The point of the segments that is furthest down along a surface's `normal`; the middle of the bottom if all of it is.
     pub fn lowest_along(&self, normal: Vec3) -> Vec3 {
-        let Core { low, high, .. } = self.cores[0];
+        let Cores::Four([Core { low, high, .. }, ..]) = *self else { return self.foot() };
         let slant = (high - low).dot(normal);
         let level = 1e-4 * (high - low).length();
-        match self.count {
-            1 => low,
+        match slant {
             _ if slant > level => low,
             _ if slant < -level => high,
             _ => self.foot(),
@@ -139,6 +138,9 @@ impl Cores {
 impl core::ops::Deref for Cores {
     type Target = [Core];
     fn deref(&self) -> &[Core] {
-        &self.cores[..self.count]
+        match self {
+            Cores::One(cores) => cores,
+            Cores::Four(cores) => cores,
+        }
     }
 }

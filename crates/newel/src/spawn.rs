@@ -7,6 +7,7 @@ use crate::contact::surroundings::Figure;
 use crate::error::SpawnError;
 use crate::intent::Buttons;
 use crate::math::{any_square_to, direction, flatten};
+use crate::rest::Rest;
 use crate::shape::Form;
 use crate::terrain::{Terrain, When};
 use crate::tuning::Tuning;
@@ -124,6 +125,7 @@ impl<M> Character<M> {
             carried: DVec3::ZERO,
             foot: DVec3::ZERO,
             keeps,
+            rest: Rest::default(),
             thrown: [0.0; 2],
             pressed: Vec3::ZERO,
             gravity_factor: 1.0,

@@ -91,6 +91,10 @@ impl<'a> Tick<'a> {
         mut listener: Listener<'_>,
     ) -> Result<Outcome<'w>, TickError> {
         self.check(&character.state, intent, commands)?;
+        if !listener.is_on() && self.is_rest_as_before(&character.state, intent, commands) {
+            character.state.clock += self.dt;
+            return Ok(work.nothing_happened(Readout::of(&character.state, 0.0, false)));
+        }
         let mut run = self.begin(work, character.state, intent, listener.lend());
 
         run.gather();
@@ -115,9 +119,14 @@ impl<'a> Tick<'a> {
             let used = mode::advance(&mut run, span);
             run.pass(used, span);
         }
-        let (state, stepped, cut) = run.finish();
+        let (mut state, stepped, cut) = run.finish();
+        state.rest = self.remember(&character.state, &state);
         character.state = state;
         Ok(Outcome { events: &work.events, readout: Readout::of(&state, stepped, cut) })
+    }
+
+    pub(crate) fn when(&self) -> When {
+        When { number: self.number, dt: self.dt }
     }
 
     fn check(&self, state: &State, intent: &Intent, commands: &[Command]) -> Result<(), TickError> {
@@ -144,8 +153,7 @@ impl<'a> Tick<'a> {
         'a: 'r,
     {
         let figure = Figure { shape: self.tuning.shape(), up: state.up, keeps: state.keeps };
-        let when = When { number: self.number, dt: self.dt };
-        let (mut near, events) = work.lend(self.terrain, when, figure, state.position);
+        let (mut near, events) = work.lend(self.terrain, self.when(), figure, state.position);
         near.listener = listener;
         Run::new(near, events, state, self.tuning, self.modifiers, intent, self.dt)
     }

@@ -1,10 +1,10 @@
 //! Storage that ticks reuse.
 
-use glam::DVec3;
+use glam::{DVec3, Vec3};
 
 use crate::contact::surroundings::{Figure, Surroundings};
 use crate::contact::touch::Contact;
-use crate::outcome::Event;
+use crate::outcome::{Event, Outcome, Readout};
 use crate::terrain::{Patch, Terrain, When};
 
 /// Storage that ticks reuse: one for each thread is enough, however many characters. Holds nothing between ticks.
@@ -22,10 +22,17 @@ impl Workspace {
         Workspace::default()
     }
 
-    /// What the last tick gathered, for looking at.
+    /// What the last tick gathered, for looking at; nothing where it had no need to ask.
     #[must_use]
     pub fn patch(&self) -> &Patch {
         &self.patch
+    }
+
+    /// The outcome of a tick that asked nothing.
+    pub(crate) fn nothing_happened(&mut self, readout: Readout) -> Outcome<'_> {
+        self.events.clear();
+        self.patch.reset(DVec3::ZERO, Vec3::ZERO, Vec3::ZERO);
+        Outcome { events: &self.events, readout }
     }
 
     /// Lends the storage for a tick: the surroundings of a shape at a place, and an empty list of events.

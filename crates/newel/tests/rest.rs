@@ -4,7 +4,9 @@ mod common;
 
 use common::{Walk, World, east, every_frame};
 use newel::glam::{DVec3, Vec3};
-use newel::{Character, EventKind, Intent, Mode, State, Tuning};
+use newel::{
+    Character, EventKind, Intent, Mesh, Mode, Modifiers, Patch, RayHit, State, Terrain, Tick, Tuning, When, Workspace,
+};
 
 /// What must not change by a bit while standing still; the clock goes on.
 fn bits(hero: &Character) -> State {
@@ -131,4 +133,56 @@ fn too_much_of_the_foot_over_a_drop_slips_off_and_less_holds() {
         walk.go(1.0 / 60.0, 2.0, Intent::default());
         assert!(walk.hero.position.y < -4.9 && walk.hero.mode == Mode::Ground, "{:?}", walk.hero.position);
     }
+}
+
+/// A mesh that does not say that it never changes.
+struct Silent(Mesh);
+
+impl Terrain for Silent {
+    fn gather(&self, when: When, patch: &mut Patch) {
+        self.0.gather(when, patch);
+    }
+    fn cast(&self, when: When, from: DVec3, along: Vec3, length: f64) -> Option<RayHit> {
+        self.0.cast(when, from, along, length)
+    }
+}
+
+#[test]
+fn rest_remembered_is_the_same_to_the_bit_and_forgotten_at_once() {
+    let mesh = tilted(30.0).mesh();
+    let tuning = Tuning::walker();
+    let modifiers = Modifiers::default();
+    let mut work = Workspace::new();
+    let mut step = |terrain: &dyn Terrain, tuning: &Tuning, hero: &mut Character, intent: Intent| {
+        let tick = Tick { number: 0, terrain, tuning, modifiers: &modifiers, dt: 1.0 / 60.0 };
+        tick.step(&mut work, hero, &intent, &[]).expect("a valid tick").readout
+    };
+    let start = Character::spawn(&mesh, &tuning, [0.0, 0.2, 0.0]).expect("a clear place");
+    let (mut quick, mut slow) = (start, start);
+    let silent = Silent(mesh.clone());
+    for tick in 0..400 {
+        // Standing, walking, standing with a button going down and up, and standing again.
+        let intent = match tick / 100 {
+            1 => Intent::toward(Vec3::Z),
+            2 if tick % 20 < 5 => Intent::default().hold(newel::Button::Jump),
+            _ => Intent::default(),
+        };
+        let told = step(&mesh, &tuning, &mut quick, intent);
+        assert_eq!(told, step(&silent, &tuning, &mut slow, intent), "tick {tick}");
+        assert_eq!((quick.hash(), quick.state), (slow.hash(), slow.state), "tick {tick}");
+    }
+    assert!(quick.velocity == DVec3::ZERO && quick.position.z > 1.0, "{:?}", quick.state);
+
+    // Another tuning, another terrain, another place: each is noticed in the very next tick.
+    let mut values = *tuning.values();
+    values.ground.steepest = 20.0;
+    let steep = Tuning::new(values).expect("a valid tuning");
+    let mut hero = quick;
+    assert!(!step(&mesh, &steep, &mut hero, Intent::default()).grounded, "too steep by now");
+    let mut hero = quick;
+    let elsewhere = tilted(30.0).mapped(|p| p - DVec3::Y * 3.0).mesh();
+    assert!(!step(&elsewhere, &tuning, &mut hero, Intent::default()).grounded, "the ground is three metres down");
+    let mut hero = quick;
+    hero.position.y += 1.0;
+    assert!(!step(&mesh, &tuning, &mut hero, Intent::default()).grounded, "put in the air by the game");
 }

@@ -67,6 +67,10 @@ impl Terrain for Scene {
         self.zones.iter().filter(meets).for_each(|z| patch.add_zone(*z));
     }
 
+    fn stamp(&self, when: When) -> Option<u64> {
+        self.solids.stamp(when).filter(|_| self.zones.is_empty())
+    }
+
     fn cast(&self, when: When, from: DVec3, along: Vec3, length: f64) -> Option<RayHit> {
         self.solids.cast(when, from, along, length)
     }

@@ -96,7 +96,7 @@ impl<'a> Surroundings<'a> {
         self.patch.reset(self.place, low, high);
         self.terrain.gather(self.when, self.patch);
         self.patch.sort();
-        self.patch.note_what_moves();
+        self.patch.take_note();
         self.patch.pose(self.time);
         self.gathers += 1;
         self.tell(|near| {

@@ -8,6 +8,8 @@
 //! Two directions serve: the one between the closest points, and the face's own normal. The second is what keeps
 //! floors of any triangulation free of bumps: a facet in the plane one moves along never closes along its normal.
 
+use core::ops::Range;
+
 use glam::Vec3;
 
 use super::arcs::{Arc, Motion, Path, seen_from};
@@ -59,14 +61,13 @@ pub(crate) fn first_hit(cores: &[Core], path: &Path, patch: &Patch, tolerance: f
 fn first_hit_of(core: &Core, path: &Path, patch: &Patch, tolerance: f32, passing: bool, mut limit: f32) -> Option<Hit> {
     let fastest = path.velocity.length().max(path.rate.length() * path.span) as f32;
     let Some(stretches) = patch.stretches().filter(|_| passing) else {
-        let all = (&patch.facets[..], &patch.rounds[..], (0, 0));
+        let all = Obstacles::all(patch);
         return Search::of(core, Arc::of(path), tolerance, GRAZING * fastest, limit).through(all);
     };
     let mut found = None;
     for stretch in stretches {
         let body = patch.body(stretch.body);
-        let from = (stretch.facets.start, stretch.rounds.start);
-        let these = (&patch.facets[stretch.facets.clone()], &patch.rounds[stretch.rounds.clone()], from);
+        let these = Obstacles { patch, facets: stretch.facets.clone(), rounds: stretch.rounds.clone() };
         let hit = if body.is_still() {
             Search::of(core, Arc::of(path), tolerance, GRAZING * fastest, limit).through(these)
         } else {
@@ -91,29 +92,39 @@ struct Search<'a, M> {
     found: Option<Hit>,
 }
 
-/// Facets and rounds, and the index in the patch at which each begin.
-type Obstacles<'a> = (&'a [Facet], &'a [Round], (usize, usize));
+/// Which facets and rounds of a patch to look at.
+struct Obstacles<'a> {
+    patch: &'a Patch,
+    facets: Range<usize>,
+    rounds: Range<usize>,
+}
+
+impl Obstacles<'_> {
+    fn all(patch: &Patch) -> Obstacles<'_> {
+        Obstacles { patch, facets: 0..patch.facets.len(), rounds: 0..patch.rounds.len() }
+    }
+}
 
 impl<'a, M: Motion> Search<'a, M> {
     fn of(core: &'a Core, motion: M, tolerance: f32, graze: f32, limit: f32) -> Search<'a, M> {
         Search { core, motion, tolerance, graze, limit, found: None }
     }
 
-    fn through(mut self, (facets, rounds, (first_facet, first_round)): Obstacles<'_>) -> Option<Hit> {
+    fn through(mut self, Obstacles { patch, facets, rounds }: Obstacles<'_>) -> Option<Hit> {
         let pad = Vec3::splat(self.core.radius + 4.0 * self.tolerance);
         let [low, high] = self.motion.bounds(self.limit);
         let min = (self.core.low + low.0).min(self.core.high + high.0) - pad;
         let max = (self.core.low + low.1).max(self.core.high + high.1) + pad;
-        for (index, facet) in facets.iter().enumerate() {
-            let (low, high) = facet.bounds();
+        for index in facets {
+            let (low, high) = patch.bounds[index];
             if low.cmple(max).all() && high.cmpge(min).all() {
-                self.facet(first_facet + index, facet);
+                self.facet(index, &patch.facets[index]);
             }
         }
-        for (index, round) in rounds.iter().enumerate() {
-            let (low, high) = round.bounds();
+        for index in rounds {
+            let (low, high) = patch.rounds[index].bounds();
             if low.cmple(max).all() && high.cmpge(min).all() {
-                self.round(first_round + index, round);
+                self.round(index, &patch.rounds[index]);
             }
         }
         self.found

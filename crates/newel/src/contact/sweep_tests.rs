@@ -84,7 +84,7 @@ impl Case {
             Some(radius) => patch.add_round(Round { a, b, radius, surface: 0, body, id: 0 }),
             None => patch.add_facet(Facet { body, ..self.facet }),
         }
-        patch.note_what_moves();
+        patch.take_note();
         patch
     }
 

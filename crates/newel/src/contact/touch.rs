@@ -59,11 +59,11 @@ impl Surroundings<'_> {
         let (min, max) = (low - Vec3::splat(reach), high + Vec3::splat(reach));
         let within = self.shape.rounding() + reach;
         self.contacts.clear();
-        for (index, facet) in self.patch.facets.iter().enumerate() {
-            let (least, most) = facet.bounds();
+        for (index, (least, most)) in self.patch.bounds.iter().enumerate() {
             if least.cmpgt(max).any() || most.cmplt(min).any() {
                 continue;
             }
+            let facet = &self.patch.facets[index];
             let near = cores.iter().filter(|core| !is_beyond(core, facet, within)).map(|core| to_facet(core, facet));
             let Some(closest) = near.reduce(nearer).filter(|c| c.distance < within) else { continue };
             self.contacts.push(self.contact_of(&cores, &Hit { time: 0.0, closest, obstacle: Obstacle::Facet(index) }));

@@ -45,6 +45,14 @@ pub trait Terrain: Sync {
     /// Adds every facet, round and zone that reaches into `patch.world_bounds()`, relative to `patch.origin()`.
     fn gather(&self, when: When, patch: &mut Patch);
 
+    /// A number that stands for all that the terrain answers: the same for as long as none of its answers change, and
+    /// another than any other terrain's. What stands still then costs next to nothing. `None`, unless a terrain says
+    /// better, where it may change.
+    fn stamp(&self, when: When) -> Option<u64> {
+        let _ = when;
+        None
+    }
+
     /// The nearest facet along a ray of `length` metres from `from` along the unit vector `along`.
     fn cast(&self, when: When, from: DVec3, along: Vec3, length: f64) -> Option<RayHit>;
 }
@@ -52,6 +60,9 @@ pub trait Terrain: Sync {
 impl<T: Terrain + ?Sized> Terrain for &T {
     fn gather(&self, when: When, patch: &mut Patch) {
         (**self).gather(when, patch);
+    }
+    fn stamp(&self, when: When) -> Option<u64> {
+        (**self).stamp(when)
     }
     fn cast(&self, when: When, from: DVec3, along: Vec3, length: f64) -> Option<RayHit> {
         (**self).cast(when, from, along, length)

@@ -19,6 +19,10 @@ pub struct Patch {
     pub(crate) rounds: Vec<Round>,
     pub(crate) zones: Vec<Zone>,
     pub(crate) bodies: Vec<Body>,
+    /// The bounds of each facet, side by side: most are passed over by them alone.
+    pub(crate) bounds: Vec<(Vec3, Vec3)>,
+    /// Storage for a terrain that sorts what it adds.
+    pub(crate) order: Vec<(u32, u32)>,
     /// Facets and rounds in stretches of one body each; empty while everything stands still.
     stretches: Vec<Stretch>,
     /// What moves, where it was when the tick began.
@@ -45,6 +49,7 @@ impl Patch {
         self.zones.clear();
         self.bodies.clear();
         self.bodies.push(Body::WORLD);
+        self.bounds.clear();
         self.stretches.clear();
         self.posed = 0.0;
     }
@@ -137,8 +142,9 @@ impl Patch {
         self.bodies.iter().position(|b| b.id == id).map(|i| (i as u16, &self.bodies[i]))
     }
 
-    /// Notes what moves, once all is gathered and sorted.
-    pub(crate) fn note_what_moves(&mut self) {
+    /// Notes the bounds, and what moves, once all is gathered and sorted.
+    pub(crate) fn take_note(&mut self) {
+        self.bounds.extend(self.facets.iter().map(Facet::bounds));
         if self.bodies.iter().all(Body::is_still) {
             return;
         }
@@ -173,6 +179,7 @@ impl Patch {
             let carry = |p: Vec3| (pose.carry(p.as_dvec3() + self.origin) - self.origin).as_vec3();
             for i in stretch.facets.clone() {
                 self.facets[i] = self.resting_facets[i].carried(carry, |n| pose.turn(n.as_dvec3()).as_vec3());
+                self.bounds[i] = self.facets[i].bounds();
             }
             for i in stretch.rounds.clone() {
                 let resting = self.resting_rounds[i];
@@ -190,7 +197,9 @@ impl Patch {
     pub(crate) fn sort(&mut self) {
         // The world alone is the rule, and needs no looking up of names.
         if self.bodies.len() == 1 && self.rounds.is_empty() && self.zones.is_empty() {
-            self.facets.sort_unstable_by_key(|f| f.id);
+            if !self.facets.is_sorted_by_key(|f| f.id) {
+                self.facets.sort_unstable_by_key(|f| f.id);
+            }
             return;
         }
         let body_ids = &self.bodies;

@@ -3,6 +3,7 @@
 use glam::{DVec3, Vec3};
 
 use super::{Body, Facet, Mesh, Patch, RayHit, Terrain, Track, When};
+use crate::fingerprint::Fingerprint;
 
 /// Meshes that stand still and meshes that move along [`Track`]s.
 ///
@@ -144,6 +145,15 @@ impl Terrain for Scene {
                 Some(body) => part.gather_moving(&body, when.dt, patch),
             }
         }
+    }
+
+    fn stamp(&self, when: When) -> Option<u64> {
+        // What stands still has stamps that say so; what has a track may be anywhere.
+        let mut print = Fingerprint::new();
+        for part in &self.parts {
+            print.u64(part.mesh.stamp(when).filter(|_| part.moving.is_none())?);
+        }
+        Some(print.value())
     }
 
     fn cast(&self, when: When, from: DVec3, along: Vec3, length: f64) -> Option<RayHit> {

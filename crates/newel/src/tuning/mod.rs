@@ -6,6 +6,7 @@ mod presets;
 pub use field::{FIELDS, Field};
 
 use crate::contact::ground::Limits;
+use crate::fingerprint::Fingerprint;
 use crate::shape::{Form, Shape};
 
 /// The raw numbers of a [`Tuning`]: metres, seconds, degrees. Change what you like, then [`Tuning::new`] checks it all.
@@ -144,6 +145,8 @@ pub struct Tuning {
     take_off: f64,
     rising_gravity: f64,
     limits: Limits,
+    /// A hash of the values.
+    stamp: u64,
 }
 
 /// Why a tuning was refused.
@@ -230,7 +233,10 @@ impl Tuning {
             overhang: values.ground.overhang * values.size.radius,
             step: values.ground.step,
         };
-        Ok(Tuning { values, take_off, rising_gravity, limits })
+        let mut print = Fingerprint::new();
+        FIELDS.iter().for_each(|field| print.u64((field.get)(&values).map_or(u64::MAX, |v| u64::from(v.to_bits()))));
+        print.u64(values.size.form as u64);
+        Ok(Tuning { values, take_off, rising_gravity, limits, stamp: print.value() })
     }
 
     /// The numbers it was made from.
@@ -256,6 +262,10 @@ impl Tuning {
     pub fn shape(&self) -> Shape {
         let Size { form, radius, height } = self.values.size;
         Shape { form, radius, height }
+    }
+
+    pub(crate) fn stamp(&self) -> u64 {
+        self.stamp
     }
 
     pub(crate) fn limits(&self) -> Limits {

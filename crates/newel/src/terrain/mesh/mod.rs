@@ -14,6 +14,7 @@ use obvhs::ploc::{PlocBuilder, PlocSearchDistance, SortPrecision};
 use obvhs::ray::{Ray, RayHit as TreeHit};
 
 use super::{Body, Facet, Patch, RayHit, Terrain, When};
+use crate::fingerprint::Fingerprint;
 use topology::Topology;
 
 /// A point that a mesh can be built from, in single or double precision.
@@ -73,6 +74,8 @@ pub struct Mesh {
     tree: Bvh2,
     body: u64,
     dropped: usize,
+    /// A hash of all of it.
+    stamp: u64,
 }
 
 /// One triangle as it lies in memory: in the order of the tree's leaves, everything a gather needs side by side.
@@ -141,7 +144,9 @@ impl Mesh {
         let dropped = indices.len() / 3 - triangles.len();
         let mut tree = build_tree(&triangles);
         let triangles = in_leaf_order(&mut tree, &triangles);
-        Ok(Mesh { origin, triangles, tree, body: 0, dropped })
+        let mut mesh = Mesh { origin, triangles, tree, body: 0, dropped, stamp: 0 };
+        mesh.stamp = mesh.hashed();
+        Ok(mesh)
     }
 
     /// The same mesh with what each triangle is made of, one number a triangle in the order they were given.
@@ -156,6 +161,7 @@ impl Mesh {
         for triangle in &mut self.triangles {
             triangle.surface = surfaces[triangle.id as usize];
         }
+        self.stamp = self.hashed();
         Ok(self)
     }
 
@@ -163,7 +169,20 @@ impl Mesh {
     #[must_use]
     pub fn with_body(mut self, id: u64) -> Mesh {
         self.body = id;
+        self.stamp = self.hashed();
         self
+    }
+
+    /// A hash of everything that a gather can answer with.
+    fn hashed(&self) -> u64 {
+        let mut print = Fingerprint::new();
+        self.origin.to_array().iter().for_each(|v| print.f64(*v));
+        print.u64(self.body);
+        for t in &self.triangles {
+            [t.a, t.b, t.c].iter().flat_map(|p| p.to_array()).for_each(|v| print.f32(v));
+            print.u64(u64::from(t.id) << 16 | u64::from(t.surface));
+        }
+        print.value()
     }
 
     /// How many triangles it holds.
@@ -201,13 +220,13 @@ impl core::fmt::Debug for Mesh {
 impl Mesh {
     /// Hands on the corners, surface and number of every triangle whose bounds meet the box.
     pub(super) fn each_within(&self, low: DVec3, high: DVec3, mut found: impl FnMut([DVec3; 3], u16, u32)) {
-        self.each_near(low - self.origin, high - self.origin, |t| {
+        self.each_near(low - self.origin, high - self.origin, |_, t| {
             found([t.a, t.b, t.c].map(|p| self.origin + p.as_dvec3()), t.surface, t.id);
         });
     }
 
-    /// The same in the mesh's own frame.
-    fn each_near(&self, low: DVec3, high: DVec3, mut found: impl FnMut(&Triangle)) {
+    /// The same in the mesh's own frame, by the triangle's place in the tree's order.
+    fn each_near(&self, low: DVec3, high: DVec3, mut found: impl FnMut(usize, &Triangle)) {
         // The tree is asked in single precision: widen by what rounding may have moved.
         let (low, high) = (low.as_vec3(), high.as_vec3());
         let slop = Vec3::splat(low.abs().max(high.abs()).max_element() * 2.5e-7);
@@ -215,11 +234,12 @@ impl Mesh {
         self.tree.aabb_traverse(asked, |tree, node| {
             let leaf = &tree.nodes[node as usize];
             let first = leaf.first_index as usize;
-            for triangle in &self.triangles[first..first + leaf.prim_count as usize] {
+            let leaf = first..first + leaf.prim_count as usize;
+            for (index, triangle) in leaf.clone().zip(&self.triangles[leaf]) {
                 let least = triangle.a.min(triangle.b).min(triangle.c);
                 let most = triangle.a.max(triangle.b).max(triangle.c);
                 if least.cmple(asked.max.into()).all() && most.cmpge(asked.min.into()).all() {
-                    found(triangle);
+                    found(index, triangle);
                 }
             }
             true
@@ -232,7 +252,18 @@ impl Terrain for Mesh {
         let shift = self.origin - patch.origin();
         let (min, max) = patch.bounds();
         let body = if self.body == 0 { 0 } else { patch.add_body(Body::still(self.body, self.origin)) };
-        self.each_near(min.as_dvec3() - shift, max.as_dvec3() - shift, |t| patch.add_facet(t.facet(shift, body)));
+        // Sorted before they are facets: names are lighter to move.
+        let mut order = core::mem::take(&mut patch.order);
+        order.clear();
+        self.each_near(min.as_dvec3() - shift, max.as_dvec3() - shift, |index, t| order.push((t.id, index as u32)));
+        order.sort_unstable();
+        let found = order.iter().map(|(_, index)| self.triangles[*index as usize].facet(shift, body));
+        patch.facets.extend(found);
+        patch.order = order;
+    }
+
+    fn stamp(&self, _when: When) -> Option<u64> {
+        Some(self.stamp)
     }
 
     fn cast(&self, _when: When, from: DVec3, along: Vec3, length: f64) -> Option<RayHit> {
