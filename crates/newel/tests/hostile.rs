@@ -10,11 +10,12 @@ use newel::{Button, Character, EventKind, Intent, Modifiers, Spawn, Tick, Tuning
 
 /// A random world of one of a few hostile kinds, about the origin.
 fn world(dice: &mut Dice) -> (&'static str, World) {
-    match dice.pick(5) {
+    match dice.pick(6) {
         0 => ("spikes", height_field(dice, 1.6)),
         1 => ("rubble", height_field(dice, 0.5)),
         2 => ("soup", soup(dice)),
         3 => ("boxes", boxes(dice)),
+        4 => ("cave", cave(dice)),
         _ => ("stairs", crooked_stairs(dice)),
     }
 }
@@ -53,6 +54,34 @@ fn boxes(dice: &mut Dice) -> World {
         let from = DVec3::new(dice.between(-5.0, 5.0), dice.between(-0.3, 2.5), dice.between(-5.0, 5.0));
         let size = DVec3::new(dice.magnitude(0.05, 2.0), dice.magnitude(0.02, 1.5), dice.magnitude(0.05, 2.0));
         world = world.block(from.to_array(), (from + size).to_array());
+    }
+    world
+}
+
+/// A tunnel of rings of random width, bending and pinching, closed at both ends by nothing: out of it one falls.
+fn cave(dice: &mut Dice) -> World {
+    let sides = 9;
+    let mut rings: Vec<Vec<DVec3>> = Vec::new();
+    let (mut y, mut z) = (5.0, 0.0);
+    for k in -14i32..=14 {
+        let wide = if k.abs() < 2 { 2.0 } else { dice.between(0.7, 2.4) };
+        (y, z) = (
+            y + dice.between(-0.3, 0.3) * f64::from(k.abs().min(1)),
+            z + dice.between(-0.3, 0.3) * f64::from(k.abs().min(1)),
+        );
+        let turn = |i: usize| std::f64::consts::TAU * i as f64 / sides as f64;
+        let mut point = |i: usize| {
+            let radius = wide * dice.between(0.8, 1.2);
+            DVec3::new(f64::from(k) * 0.7, y + radius * turn(i).sin(), z + radius * turn(i).cos())
+        };
+        rings.push((0..sides).map(&mut point).collect());
+    }
+    let mut world = World::new().floor(30.0, -3.0);
+    for pair in rings.windows(2) {
+        for i in 0..sides {
+            let j = (i + 1) % sides;
+            world = world.quad(pair[0][i], pair[1][i], pair[1][j], pair[0][j]);
+        }
     }
     world
 }

@@ -93,4 +93,14 @@ impl Course {
         let source = Source::read(&file)?;
         file::read(&source, file)
     }
+
+    /// Reads and checks a course from its text, as if it stood in `file`: what it names is looked for from there.
+    ///
+    /// # Errors
+    /// As [`Course::load`].
+    pub fn from_text(file: impl Into<PathBuf>, text: String) -> Result<Course, FileError> {
+        let file = file.into();
+        let source = Source::parse(&file, text)?;
+        file::read(&source, file)
+    }
 }
