@@ -22,7 +22,7 @@ pub struct Facet {
     /// says of distances holds to within this.
     pub uneven: f32,
     /// Which edges are real corners: bit 0 for a-b, bit 1 for b-c, bit 2 for c-a. An edge that a flat neighbour
-    /// continues is none. Ticks do not ask for it yet: two separating directions keep flat seams free of bumps.
+    /// continues is none. For games and tools: ticks need none of it, two separating directions keep flat seams smooth.
     pub corners: u8,
     /// What it is made of: the game's own number.
     pub surface: u16,
