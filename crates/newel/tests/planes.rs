@@ -3,7 +3,7 @@
 mod common;
 
 use common::oracle::{Dice, segment_to_triangle};
-use common::{SIX_RATES, World};
+use common::{SIX_RATES, Silent, World};
 use newel::glam::{DQuat, DVec3, Vec3};
 use newel::{
     Button, Character, Event, EventKind, Form, Intent, Mesh, Mode, Modifiers, Spawn, SpawnError, Tick, Tuning,
@@ -43,7 +43,8 @@ impl Flat {
 
     fn tick(&mut self, dt: f64, intent: Intent) {
         let modifiers = Modifiers::default();
-        let tick = Tick { number: 0, terrain: &self.mesh, tuning: &self.tuning, modifiers: &modifiers, dt };
+        let terrain = Silent(&self.mesh);
+        let tick = Tick { number: 0, terrain: &terrain, tuning: &self.tuning, modifiers: &modifiers, dt };
         let outcome = tick.step(&mut self.work, &mut self.hero, &intent, &[]).expect("a valid tick");
         self.events.extend_from_slice(outcome.events);
     }

@@ -2,11 +2,9 @@
 
 mod common;
 
-use common::{Walk, World, east, every_frame};
+use common::{Silent, Walk, World, east, every_frame};
 use newel::glam::{DVec3, Vec3};
-use newel::{
-    Character, EventKind, Intent, Mesh, Mode, Modifiers, Patch, RayHit, State, Terrain, Tick, Tuning, When, Workspace,
-};
+use newel::{Character, EventKind, Intent, Mode, Modifiers, State, Terrain, Tick, Tuning, Workspace};
 
 /// What must not change by a bit while standing still; the clock goes on.
 fn bits(hero: &Character) -> State {
@@ -135,18 +133,6 @@ fn too_much_of_the_foot_over_a_drop_slips_off_and_less_holds() {
     }
 }
 
-/// A mesh that does not say that it never changes.
-struct Silent(Mesh);
-
-impl Terrain for Silent {
-    fn gather(&self, when: When, patch: &mut Patch) {
-        self.0.gather(when, patch);
-    }
-    fn cast(&self, when: When, from: DVec3, along: Vec3, length: f64) -> Option<RayHit> {
-        self.0.cast(when, from, along, length)
-    }
-}
-
 #[test]
 fn rest_remembered_is_the_same_to_the_bit_and_forgotten_at_once() {
     let mesh = tilted(30.0).mesh();
@@ -159,7 +145,7 @@ fn rest_remembered_is_the_same_to_the_bit_and_forgotten_at_once() {
     };
     let start = Character::spawn(&mesh, &tuning, [0.0, 0.2, 0.0]).expect("a clear place");
     let (mut quick, mut slow) = (start, start);
-    let silent = Silent(mesh.clone());
+    let silent = Silent(&mesh);
     for tick in 0..400 {
         // Standing, walking, standing with a button going down and up, and standing again.
         let intent = match tick / 100 {

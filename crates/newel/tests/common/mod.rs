@@ -8,7 +8,10 @@ use std::cell::Cell;
 use newel::glam::{DQuat, DVec3, Vec3};
 use oracle::segment_to_triangle;
 
-use newel::{Change, Character, Event, Heading, Intent, Mesh, Mode, Modifiers, Spawn, Tick, Timed, Tuning, Workspace};
+use newel::{
+    Change, Character, Event, Heading, Intent, Mesh, Mode, Modifiers, Patch, RayHit, Spawn, Terrain, Tick, Timed,
+    Tuning, When, Workspace,
+};
 
 /// Triangles being put together.
 #[derive(Clone, Default)]
@@ -106,6 +109,18 @@ impl World {
     }
 }
 
+/// A mesh that does not say that it never changes: every tick asks it, also those of a character at rest.
+pub struct Silent<'a>(pub &'a Mesh);
+
+impl Terrain for Silent<'_> {
+    fn gather(&self, when: When, patch: &mut Patch) {
+        self.0.gather(when, patch);
+    }
+    fn cast(&self, when: When, from: DVec3, along: Vec3, length: f64) -> Option<RayHit> {
+        self.0.cast(when, from, along, length)
+    }
+}
+
 thread_local! {
     /// How the worlds of this test are turned, gravity and all.
     static FRAME: Cell<DQuat> = const { Cell::new(DQuat::IDENTITY) };
@@ -167,8 +182,9 @@ impl Walk {
 
     /// One tick of `dt` seconds.
     pub fn tick(&mut self, dt: f64, intent: Intent) {
+        let terrain = Silent(&self.mesh);
         let tick =
-            Tick { number: self.number, terrain: &self.mesh, tuning: &self.tuning, modifiers: &self.modifiers, dt };
+            Tick { number: self.number, terrain: &terrain, tuning: &self.tuning, modifiers: &self.modifiers, dt };
         let intent = turned(&intent, self.frame);
         let outcome = tick.step(&mut self.work, &mut self.real, &intent, &[]).expect("a valid tick");
         let back = self.frame.conjugate();
