@@ -22,6 +22,7 @@ pub struct Patch {
     /// The bounds of each facet, side by side: most are passed over by them alone.
     pub(crate) bounds: Vec<(Vec3, Vec3)>,
     /// Storage for a terrain that sorts what it adds.
+    #[cfg(feature = "mesh")]
     pub(crate) order: Vec<(u32, u32)>,
     /// Facets and rounds in stretches of one body each; empty while everything stands still.
     stretches: Vec<Stretch>,
