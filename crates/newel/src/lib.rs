@@ -41,6 +41,7 @@ mod math;
 mod mode;
 mod motion;
 mod outcome;
+mod plane;
 mod rest;
 mod ride;
 mod run;
@@ -59,7 +60,7 @@ pub use glam;
 #[cfg(test)]
 extern crate self as newel;
 
-pub use character::{Character, Keeps, Mode, State};
+pub use character::{Character, Mode, Rest, State};
 pub use command::{Command, Modifiers};
 pub use contact::{Ground, Support};
 pub use error::{SpawnError, TickError};
@@ -69,7 +70,7 @@ pub use fingerprint::{Fingerprint, Fingerprinted};
 pub use intent::{Button, Buttons, Change, Heading, Intent, Timed};
 pub use latch::Latch;
 pub use outcome::{Event, EventKind, Outcome, Readout};
-pub use rest::Rest;
+pub use plane::Keeps;
 pub use runner::{DrawPose, Runner, Ticked};
 pub use shape::{Form, Shape};
 pub use spawn::Spawn;

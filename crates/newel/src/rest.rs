@@ -6,22 +6,10 @@
 
 use glam::DVec3;
 
-use crate::character::{Mode, State};
+use crate::character::{Mode, Rest, State};
 use crate::command::Command;
 use crate::intent::Intent;
 use crate::step::Tick;
-
-/// What a tick remembers of standing still: a help to the next tick and no part of what a character is. Always equal to
-/// any other, left out of hashes, and nothing is lost where a game saves states without it.
-#[derive(Clone, Copy, Debug, Default)]
-#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
-pub struct Rest(u64);
-
-impl PartialEq for Rest {
-    fn eq(&self, _other: &Rest) -> bool {
-        true
-    }
-}
 
 impl Tick<'_> {
     /// True where this tick would change nothing but the clock, as the one before it did not.

@@ -9,19 +9,10 @@ use crate::character::Mode;
 use crate::contact::Ground;
 use crate::contact::arcs::Path;
 use crate::math::{direction, flatten, flatten64};
-use crate::run::Run;
-use crate::terrain::Body;
+use crate::run::{Ride, Run};
 
 /// The feet keep their place while a body has carried them less than this away from it, metres: rounding is no motion.
 const MOVED: f64 = 1e-9;
-
-/// The body stood on.
-#[derive(Clone, Copy)]
-pub(crate) struct Ride {
-    body: Body,
-    /// Where the middle of the foot's round is in the body's own axes, while it stands still there.
-    foot: Option<DVec3>,
-}
 
 impl Run<'_> {
     /// Onto what it stood on when the last tick ended, where that is now; its velocity becomes its own.

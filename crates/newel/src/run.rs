@@ -7,15 +7,14 @@ use glam::{DVec3, Vec3};
 use crate::character::{Mode, State};
 use crate::command::{MOST_SPEED, Modifiers};
 use crate::contact::ground::Limits;
+use crate::contact::point::Contact;
 use crate::contact::slide::Planes;
 use crate::contact::surroundings::Surroundings;
-use crate::contact::touch::Contact;
 use crate::explain::Seen;
 use crate::intent::{Button, Buttons, Change, Heading, Intent, Timed};
 use crate::math::{direction, turned_toward};
 use crate::outcome::{Event, EventKind};
-use crate::ride::Ride;
-use crate::terrain::Effect;
+use crate::terrain::{Body, Effect};
 use crate::tuning::Tuning;
 use crate::walls::Walls;
 
@@ -27,6 +26,14 @@ const LEAST_SPEED: f64 = 1e-6;
 
 /// After this many landings in one tick it stays in the air for the rest of it.
 const MOST_LANDINGS: u8 = 4;
+
+/// The body stood on.
+#[derive(Clone, Copy)]
+pub(crate) struct Ride {
+    pub body: Body,
+    /// Where the middle of the foot's round is in the body's own axes, while it stands still there.
+    pub foot: Option<DVec3>,
+}
 
 pub(crate) struct Run<'a> {
     pub near: Surroundings<'a>,

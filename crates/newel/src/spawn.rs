@@ -2,12 +2,12 @@
 
 use glam::{DVec3, Vec3};
 
-use crate::character::{Character, Keeps, Mode, State};
+use crate::character::{Character, Mode, Rest, State};
 use crate::contact::surroundings::Figure;
 use crate::error::SpawnError;
 use crate::intent::Buttons;
 use crate::math::{any_square_to, direction, flatten};
-use crate::rest::Rest;
+use crate::plane::Keeps;
 use crate::shape::Form;
 use crate::terrain::{Terrain, When};
 use crate::tuning::Tuning;

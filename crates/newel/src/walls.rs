@@ -3,9 +3,9 @@
 use glam::{DVec3, Vec3};
 
 use crate::contact::ground::TOUCHING;
+use crate::contact::point::Contact;
 use crate::contact::slide::Planes;
 use crate::contact::surroundings::Surroundings;
-use crate::contact::touch::Contact;
 
 /// The most that are kept; a character wedged among more holds still anyway.
 const MOST: usize = 6;

@@ -2,8 +2,8 @@
 
 use glam::{DVec3, Vec3};
 
+use crate::contact::point::Contact;
 use crate::contact::surroundings::{Figure, Surroundings};
-use crate::contact::touch::Contact;
 use crate::outcome::{Event, Outcome, Readout};
 use crate::terrain::{Patch, Terrain, When};
 

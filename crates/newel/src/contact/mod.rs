@@ -3,10 +3,13 @@
 pub(crate) mod arcs;
 pub(crate) mod closest;
 pub(crate) mod ground;
+pub(crate) mod point;
 pub(crate) mod push;
 pub(crate) mod slide;
+pub(crate) mod support;
 pub(crate) mod surroundings;
 pub(crate) mod sweep;
+pub(crate) mod telling;
 pub(crate) mod touch;
 
-pub use ground::{Ground, Support};
+pub use support::{Ground, Support};

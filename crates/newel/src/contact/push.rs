@@ -2,9 +2,9 @@
 
 use glam::{DVec3, Vec3};
 
+use super::point::Contact;
 use super::slide::Planes;
 use super::surroundings::Surroundings;
-use super::touch::Contact;
 use crate::error::SpawnError;
 use crate::math::direction;
 

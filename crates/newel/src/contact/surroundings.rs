@@ -3,10 +3,10 @@
 use glam::{DVec3, Vec3};
 
 use super::arcs::{Path, smooth_span};
+use super::point::{Asked, Contact};
 use super::sweep::{Hit, first_hit};
-use super::touch::Contact;
-use crate::character::Keeps;
 use crate::explain::{Listener, Seen};
+use crate::plane::Keeps;
 use crate::shape::{Cores, Shape};
 use crate::terrain::{Body, Patch, Terrain, When};
 
@@ -21,15 +21,6 @@ const NEAR_ORIGIN: f32 = 8.0;
 const LEAST_SLOPE: f32 = 0.2;
 /// How far a ray looks for the walls of what one may be buried in, metres.
 const FAR: f64 = 1000.0;
-
-/// A question about touching: asked again, it has the same answer.
-#[derive(Clone, Copy, PartialEq)]
-pub(super) struct Asked {
-    pub place: DVec3,
-    pub time: f64,
-    pub reach: f32,
-    pub gathers: u32,
-}
 
 /// A shape as it stands: its up, and the plane it keeps to.
 #[derive(Clone, Copy, Debug)]

@@ -3,37 +3,11 @@
 use glam::{DVec3, Vec3};
 
 use super::closest::{Closest, Feature, is_beyond, to_facet, to_round};
-use super::surroundings::{Asked, Surroundings};
+use super::point::{Asked, Contact};
+use super::surroundings::Surroundings;
 use super::sweep::{Hit, Obstacle};
 use crate::shape::Cores;
 use crate::terrain::Patch;
-
-/// One place where the character touches, or nearly touches, something. In the coordinates of the patch.
-#[derive(Clone, Copy, Debug)]
-pub(crate) struct Contact {
-    /// Unit, from the obstacle toward the character, along the closest points.
-    pub normal: Vec3,
-    /// Unit normal of the face, turned to the character's side.
-    pub face: Vec3,
-    /// The obstacle's closest point.
-    pub point: Vec3,
-    /// From the tuned surface to the obstacle; negative within the skin and beyond.
-    pub gap: f32,
-    /// Which part of the obstacle it is.
-    pub feature: Feature,
-    /// What the obstacle is made of.
-    pub surface: u16,
-    /// Index into the patch's bodies.
-    pub body: u16,
-    /// How the obstacle moves at that point, metres per second in the world.
-    pub velocity: DVec3,
-    /// How much faster than that it is to be left, m/s: see [`LEAD`].
-    pub lead: f64,
-    /// Which facet or round, as of the gather `gathered`.
-    pub obstacle: Obstacle,
-    /// The gather that the obstacle's index belongs to.
-    pub gathered: u32,
-}
 
 /// What turns comes round in a curve while a character pushed by it goes straight: it is pushed a little faster, as much
 /// as takes it this part of the skin off before they touch again, or it would be pushed in ever smaller pieces.

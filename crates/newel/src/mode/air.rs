@@ -4,7 +4,7 @@ use glam::DVec3;
 
 use crate::contact::arcs::Path;
 use crate::contact::ground::{Decision, FLAT};
-use crate::contact::touch::Contact;
+use crate::contact::point::Contact;
 use crate::contact::{Ground, Support};
 use crate::math::flatten64;
 use crate::motion::Ramp;

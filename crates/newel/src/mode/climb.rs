@@ -5,7 +5,7 @@ use glam::{DVec3, Vec3};
 use super::footwork::{follow, lift, piece, settle_down, stand_on};
 use crate::contact::arcs::Path;
 use crate::contact::ground::TOUCHING;
-use crate::contact::touch::Contact;
+use crate::contact::point::Contact;
 use crate::explain::{Seen, StepResult};
 use crate::math::{direction, flatten};
 use crate::motion::Ramp;

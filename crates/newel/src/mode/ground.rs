@@ -6,7 +6,7 @@ use crate::character::Mode;
 use crate::contact::Support;
 use crate::contact::arcs::Path;
 use crate::contact::ground::{Decision, TOUCHING};
-use crate::contact::touch::Contact;
+use crate::contact::point::Contact;
 use crate::intent::Button;
 use crate::math::flatten64;
 use crate::motion::Ramp;

@@ -1,0 +1,60 @@
+//! What a character stands on, and why it carries.
+
+use glam::{DVec3, Vec3};
+
+/// Why the ground carries the character, or does not.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+#[non_exhaustive]
+pub enum Support {
+    /// Nothing underfoot.
+    #[default]
+    None,
+    /// A walkable face.
+    Firm,
+    /// An edge or a round top, with enough of the foot on it or a step's height below.
+    Edge,
+    /// Surfaces too steep one by one that hold the character up between them.
+    Wedge,
+    /// Too much of the foot is over a drop.
+    Slipping,
+    /// The surface is steeper than the tuned limit.
+    TooSteep,
+}
+
+impl Support {
+    /// True where it carries the character.
+    #[must_use]
+    pub fn is_firm(self) -> bool {
+        matches!(self, Support::Firm | Support::Edge | Support::Wedge)
+    }
+
+    /// What a person would call it.
+    #[must_use]
+    pub fn words(self) -> &'static str {
+        match self {
+            Support::None => "nothing underfoot",
+            Support::Firm => "firm",
+            Support::Edge => "firm on an edge",
+            Support::Wedge => "held between steep faces",
+            Support::Slipping => "too much of the foot over a drop",
+            Support::TooSteep => "too steep",
+        }
+    }
+}
+
+/// What a character stands on, and why it carries.
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+pub struct Ground {
+    /// Where it is touched, in the world, metres.
+    pub point: DVec3,
+    /// Unit normal of the surface walked on; zero where there is none.
+    pub normal: Vec3,
+    /// The game's own number of what it is made of.
+    pub surface: u16,
+    /// Why it carries or does not.
+    pub support: Support,
+    /// The game's own name of the body it belongs to; 0 is the world.
+    pub body: u64,
+}
