@@ -125,6 +125,20 @@ fn a_box_stands_flush_on_an_edge_and_slips_where_tuned() {
 }
 
 #[test]
+fn a_box_runs_off_an_edge_where_the_overhang_says_at_every_rate() {
+    for rate in SIX_RATES {
+        for side in [1.0f32, -1.0] {
+            let ledge = tile(tile(World::new(), [-6.0, -1.0], [6.0, 0.0]), [-19.0, -6.0], [19.0, -5.0]);
+            let mut flat = Flat::side(ledge, Form::Box, [0.0; 3]);
+            flat.go(rate, 2.0, Intent::toward(RIGHT * side));
+            let left = flat.events.iter().find(|e| matches!(e.kind, EventKind::LeftGround { .. })).expect("an edge");
+            let x = left.place.x * f64::from(side);
+            assert!((x - 6.15).abs() < 0.003, "{rate} Hz, side {side}: left at {x}");
+        }
+    }
+}
+
+#[test]
 fn running_over_tiles_never_catches_and_stays_in_the_plane() {
     for form in forms() {
         for rate in SIX_RATES {

@@ -182,15 +182,16 @@ impl Surroundings<'_> {
             return Some((Support::TooSteep, contact.normal));
         };
         let over = flatten(self.cores().foot() - contact.point, up).length();
-        if over <= limits.overhang {
+        let on_box = self.shape.form == Form::Box && !self.is_over_drop(contact, limits);
+        if over <= limits.overhang || on_box {
             return Some((Support::Edge, normal));
         }
         let support = if self.has_step_below(contact, limits) { Support::Edge } else { Support::Slipping };
         Some((support, normal))
     }
 
-    /// True where only the outer part of a box stands on the face it touches, further out than tuned. The face reaches in
-    /// from the corner that touches: it carries if there is footing under where the limit is. (A round foot touches
+    /// True where only the outer part of a box stands on what it touches, further out than tuned. A bottom that lies flat
+    /// touches anywhere: it carries if there is footing under where the limit is, on the side that touches. (A round foot touches
     /// faces nowhere but under its middle.)
     fn is_over_drop(&self, contact: &Contact, limits: &Limits) -> bool {
         if self.shape.form == Form::Capsule {

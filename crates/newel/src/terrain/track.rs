@@ -41,7 +41,7 @@ pub enum Ending {
     Back,
 }
 
-/// A key-framed path: steady glides and turns (by the shorter way) from key to key.
+/// A key-framed path: waiting at its first key until then, steady glides and turns (by the shorter way) from key to key.
 ///
 /// ```
 /// use newel::{Ending, Key, Track};
@@ -134,7 +134,8 @@ impl Track {
     fn folded(&self, time: f64) -> f64 {
         let (first, last) = (self.keys[0].time, self.keys[self.keys.len() - 1].time);
         let (span, into) = (last - first, time - first);
-        if span == 0.0 || into <= span && into >= 0.0 {
+        // Before its first key it waits there.
+        if span == 0.0 || into <= span {
             return time;
         }
         match self.ending {
@@ -157,8 +158,8 @@ mod tests {
             assert_eq!((at(ending, 1.0), at(ending, 1.5), at(ending, 3.0), at(ending, 5.0)), (0.0, 0.5, 2.0, 4.0));
         }
         assert_eq!((at(Ending::Stay, 9.0), at(Ending::Stay, -3.0)), (4.0, 0.0));
-        assert_eq!((at(Ending::Again, 5.5), at(Ending::Again, 0.0)), (0.5, 3.0));
-        assert_eq!((at(Ending::Back, 6.0), at(Ending::Back, 9.5), at(Ending::Back, 0.0)), (3.0, 0.5, 1.0));
+        assert_eq!((at(Ending::Again, 5.5), at(Ending::Again, 0.0)), (0.5, 0.0));
+        assert_eq!((at(Ending::Back, 6.0), at(Ending::Back, 9.5), at(Ending::Back, 0.0)), (3.0, 0.5, 0.0));
         let none = Track::new(vec![], Ending::Stay);
         assert_eq!(none, Err(TrackError::NoKeys));
         let late = Track::new(vec![Key::at(1.0, DVec3::ZERO); 2], Ending::Stay);
