@@ -21,13 +21,20 @@ pub fn draw(file: &str, rows: &[Row], growth: &[(usize, f64)]) -> Drawn {
     for (style, bytes) in [(FontStyle::Normal, dejavu::sans::regular()), (FontStyle::Bold, dejavu::sans::bold())] {
         let _ = register_font("sans-serif", style, bytes);
     }
-    let root = BitMapBackend::new(file, (1280, 800)).into_drawing_area();
-    root.fill(&PAPER)?;
-    let title = ("sans-serif", 22.0, FontStyle::Bold).into_font().color(&INK);
-    root.draw(&Text::new("What a tick costs", (24, 14), title))?;
-    bars(&root.clone().shrink((10, 52), (1260, 440)), rows)?;
-    lines(&root.clone().shrink((10, 500), (1260, 290)), growth)?;
-    root.present()?;
+    let mut pixels = vec![0; 1280 * 800 * 3];
+    {
+        let root = BitMapBackend::with_buffer(&mut pixels, (1280, 800)).into_drawing_area();
+        root.fill(&PAPER)?;
+        let title = ("sans-serif", 22.0, FontStyle::Bold).into_font().color(&INK);
+        root.draw(&Text::new("What a tick costs", (24, 14), title))?;
+        bars(&root.clone().shrink((10, 52), (1260, 440)), rows)?;
+        lines(&root.clone().shrink((10, 500), (1260, 290)), growth)?;
+        root.present()?;
+    }
+    let mut encoder = png::Encoder::new(std::io::BufWriter::new(std::fs::File::create(file)?), 1280, 800);
+    encoder.set_color(png::ColorType::Rgb);
+    encoder.set_depth(png::BitDepth::Eight);
+    encoder.write_header()?.write_image_data(&pixels)?;
     Ok(())
 }
 

@@ -109,6 +109,25 @@ impl<M: Fingerprinted> Character<M> {
     }
 }
 
+impl State {
+    /// The first field that is not finite, if one is: a game may have written into it.
+    pub(crate) fn not_finite(&self) -> Option<&'static str> {
+        let fields = [
+            ("character.position", self.position.is_finite()),
+            ("character.velocity", self.velocity.is_finite()),
+            ("character.clock", self.clock.is_finite()),
+            ("character.ground", self.ground.point.is_finite() && self.ground.normal.is_finite()),
+            ("character.carried", self.carried.is_finite()),
+            ("character.foot", self.foot.is_finite()),
+            ("character.keeps", self.keeps.normal.is_finite() && self.keeps.offset.is_finite()),
+            ("character.pressed", self.pressed.is_finite()),
+            ("character.thrown", self.thrown.iter().all(|v| v.is_finite())),
+            ("character.gravity_factor", self.gravity_factor.is_finite()),
+        ];
+        fields.into_iter().find(|(_, finite)| !finite).map(|(field, _)| field)
+    }
+}
+
 impl Fingerprinted for State {
     fn feed(&self, print: &mut Fingerprint) {
         for v in [self.position, self.velocity, self.ground.point, self.carried, self.foot] {

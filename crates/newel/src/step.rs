@@ -133,8 +133,8 @@ impl<'a> Tick<'a> {
         if !(self.dt > 0.0 && self.dt <= Tick::LONGEST) {
             return Err(TickError::Length { dt: self.dt, longest: Tick::LONGEST });
         }
-        if !(state.position.is_finite() && state.velocity.is_finite() && state.clock.is_finite()) {
-            return Err(TickError::NotFinite { field: "character.position, velocity or clock" });
+        if let Some(field) = state.not_finite() {
+            return Err(TickError::NotFinite { field });
         }
         let unit = |v: Vec3| (v.length_squared() - 1.0).abs() < 1e-3;
         if !(unit(state.up) && unit(state.facing)) {

@@ -80,6 +80,28 @@ fn bad_input_is_an_error_and_the_character_is_untouched() {
 }
 
 #[test]
+fn a_state_that_is_not_finite_is_refused_by_the_name_of_its_field() {
+    let walk = Walk::new(World::new().floor(9.0, 0.0), Tuning::walker(), [0.0; 3]);
+    let refused = |spoil: fn(&mut newel::State)| {
+        let mut hero = walk.hero;
+        spoil(&mut hero.state);
+        let modifiers = Modifiers::default();
+        let tick = Tick { number: 0, terrain: &walk.mesh, tuning: &walk.tuning, modifiers: &modifiers, dt: 0.01 };
+        match tick.step(&mut Workspace::new(), &mut hero, &Intent::default(), &[]) {
+            Err(TickError::NotFinite { field }) => field,
+            other => panic!("{other:?}"),
+        }
+    };
+    assert_eq!(refused(|s| s.position.y = f64::INFINITY), "character.position");
+    assert_eq!(refused(|s| s.velocity.x = f64::NAN), "character.velocity");
+    assert_eq!(refused(|s| s.carried.z = f64::NAN), "character.carried");
+    assert_eq!(refused(|s| s.foot.x = f64::NAN), "character.foot");
+    assert_eq!(refused(|s| s.thrown[1] = f32::NAN), "character.thrown");
+    assert_eq!(refused(|s| s.keeps.offset = f64::NAN), "character.keeps");
+    assert_eq!(refused(|s| s.ground.normal.x = f32::NAN), "character.ground");
+}
+
+#[test]
 fn a_spawn_in_rock_names_a_clear_place_that_is_clear() {
     let rock = World::new().floor(50.0, 0.0).block([-2.0, 0.0, -2.0], [2.0, 3.0, 2.0]);
     let (mesh, tuning) = (rock.mesh(), Tuning::walker());
