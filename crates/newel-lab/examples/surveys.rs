@@ -52,6 +52,11 @@ fn write_png(file: &Path, pixels: &[u8]) -> Drawn {
     Ok(())
 }
 
+/// What a survey finds must hold, or the program says so and fails.
+fn bound(holds: bool, what: &str) -> Drawn {
+    if holds { Ok(()) } else { Err(what.into()) }
+}
+
 fn font(size: f64) -> TextStyle<'static> {
     ("sans-serif", size).into_font().color(&INK)
 }
@@ -148,6 +153,7 @@ fn smoothness(file: &Path) -> Drawn {
         }
         let worst = points.iter().map(|p| p.1.abs()).fold(0.0, f64::max);
         println!("smoothness at {rate} Hz: at most {worst:.4} mm off the exact support height");
+        bound(worst <= 0.01, "a walk is off the exact support height by more than 0.01 mm")?;
         lines.push((rate, colour, width, points));
     }
     draw_to(file, "Over slivers, rolling facets and stairs at 4.5 m/s", |root| {
@@ -251,6 +257,8 @@ fn slopes(file: &Path) -> Drawn {
     println!("slopes to 45 degrees: {least:.6} to {most:.6} m/s up, down and across; creep {creep} mm in 10 s");
     let climbed = rows.iter().filter(|r| r.degrees > 45.0).map(|r| r.speeds[0]).fold(f64::NEG_INFINITY, f64::max);
     println!("steeper: at most {climbed:.6} m/s up");
+    bound(most - least < 1e-5 && creep == 0.0, "slopes up to the limit change the speed, or creep")?;
+    bound(climbed < 0.0, "something steeper than the limit was climbed")?;
 
     draw_to(file, "What a slope does: a walker whose limit is 45 degrees", |root| {
         let (upper, lower) = root.margin(50, 6, 14, 34).split_vertically(420);

@@ -2,7 +2,7 @@
 //!
 //! A tick that left a character at rest exactly as it was would do so again, from the same place, on the same terrain,
 //! with the same tuning. Where the terrain says which terrain it is ([`Terrain::stamp`]), the state remembers that much, and
-//! the next such tick only lets time pass: the same bits for a fiftieth of the cost.
+//! the next such tick only lets time pass: the same bits for a thirtieth of the cost and less.
 
 use glam::DVec3;
 

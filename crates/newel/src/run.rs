@@ -140,8 +140,9 @@ impl<'a> Run<'a> {
         let (from, mover) = (self.near.place, self.near.mover_touched());
         let free = self.near.push_out(half_skin, 2.0 * self.near.shape.height);
         let way = (self.near.place - from).as_vec3();
-        // Never back through what pressed it: the side it was on before counts.
-        if free && way.dot(self.me.pressed) >= -2.0 * half_skin {
+        // Never back through what pressed it, nor through anything else: the side it was on before counts.
+        let same_side = way.dot(self.me.pressed) >= -2.0 * half_skin && self.near.is_open_from(from);
+        if free && same_side {
             self.report(EventKind::PushedOut { distance: way.length() });
             return;
         }

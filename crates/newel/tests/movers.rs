@@ -193,6 +193,34 @@ fn a_door_pushes_and_a_press_is_reported() {
         let when = (2.0 + 4.0 - 0.6) / (6.2 / 4.0);
         assert!((first.time - when).abs() < 0.002, "{rate} Hz: at {} s, expected {when}", first.time);
         assert_eq!(stage.count(|k| matches!(k, EventKind::TimeDropped { .. })), 0, "{rate} Hz: {:?}", stage.events);
+        // Told in every tick from then on, and never let out on the other side of the door.
+        let told = stage.count(|k| matches!(k, EventKind::Crushed { .. }));
+        // To where the door's back is out of it again.
+        let after = ((4.2 - 0.0045 + 2.0) / (6.2 / 4.0) - when) * rate - 1.0;
+        let after = after.floor() as usize;
+        assert!(told >= after, "{rate} Hz: told {told} times in {after} ticks");
+        let x = stage.hero.position.x;
+        assert!((x - 3.7).abs() < 0.01, "{rate} Hz: let out through the door or the wall: {x}");
+    }
+}
+
+#[test]
+fn a_thin_sheet_at_any_speed_drives_before_it_what_it_meets() {
+    // No thickness at all, and up to several of its own lengths a tick: at the end of every tick in front of it.
+    for speed in [5.0, 40.0, 300.0] {
+        for rate in [15.0, 60.0, 240.0] {
+            let p = |y: f64, z: f64| DVec3::new(0.0, y, z);
+            let sheet = World::new().quad(p(0.0, -2.0), p(0.0, 2.0), p(3.0, 2.0), p(3.0, -2.0)).mesh();
+            let track = glide([-2.0, 0.0, 0.0], [-2.0 + speed, 0.0, 0.0], 1.0, Ending::Stay);
+            let floor = World::new().floor(400.0, 0.0).mesh();
+            let mut stage = Stage::new(Scene::new().with(floor).with_moving(4, sheet, track), [0.0; 3]);
+            for tick in 0..(0.9 * rate) as u32 {
+                stage.tick(1.0 / rate, Intent::default());
+                let front = stage.hero.position.x - (-2.0 + speed * stage.scene.time);
+                assert!(front > 0.299, "{speed} m/s at {rate} Hz, tick {tick}: {front} before it, {:?}", stage.events);
+            }
+            assert!(stage.events.is_empty(), "{speed} m/s at {rate} Hz: {:?}", stage.events);
+        }
     }
 }
 

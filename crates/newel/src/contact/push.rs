@@ -100,6 +100,13 @@ impl Surroundings<'_> {
         found
     }
 
+    /// True where nothing stands between the middle of the character as it was at `from` and its middle now.
+    pub fn is_open_from(&self, from: DVec3) -> bool {
+        let way = (self.place - from).as_vec3();
+        let middle = from + (self.up * (0.5 * self.shape.height)).as_dvec3();
+        direction(way).is_none_or(|along| self.cast_within(middle, along, f64::from(way.length())).is_none())
+    }
+
     /// True where the character is inside something solid without touching its surface: there is something overhead
     /// seen from behind, and so is most of what there is about it. A lone sheet with its back to the character is not
     /// enough; a rock may stand on a floor.

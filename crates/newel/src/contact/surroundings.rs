@@ -245,7 +245,12 @@ impl<'a> Surroundings<'a> {
 
     /// The winding normal of the first facet along a ray, looking up to a kilometre.
     pub fn cast(&self, from: DVec3, way: Vec3) -> Option<Vec3> {
-        self.terrain.cast(self.when, from, way, FAR).map(|hit| hit.normal)
+        self.cast_within(from, way, FAR)
+    }
+
+    /// The same, looking no further than `length` metres.
+    pub fn cast_within(&self, from: DVec3, way: Vec3, length: f64) -> Option<Vec3> {
+        self.terrain.cast(self.when, from, way, length).map(|hit| hit.normal)
     }
 
     /// The normals of the faces straight below the feet, down to `depth` metres under `from`: is there footing?

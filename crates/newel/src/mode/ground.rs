@@ -65,13 +65,13 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     let (from, gathers) = (run.near.place, run.near.gathers);
     let (used, hit) = run.near.sweep(&run.carried_along(path));
     run.me.velocity = lift(ramp.at(used), slope, up);
+    let thrown = run.me.thrown;
+    crest::fly_on(run, used);
     if let Some(contact) = hit {
         let rest = path.span - used;
         return used + meet(run, &contact, rest);
     }
     let over = over.filter(|_| run.near.gathers == gathers);
-    let thrown = run.me.thrown;
-    crest::fly_on(run, used);
     let walked = match over.and_then(|facet| run.near.still_on(facet, &run.staying)) {
         Some(found) => {
             stand_on(run, &found);
