@@ -107,7 +107,7 @@ impl Display for Explained<'_> {
         let (start, dt) = (self.start(), 1.0 / self.course.rate);
         writeln!(f, "{}, tick {}: {start:.4} s to {:.4} s", self.course.title, self.tick, start + dt)?;
         let (before, after) = (&self.before, &self.after);
-        let wish = self.intent.wish(before.up, before.facing).as_dvec3();
+        let wish = self.intent.wish(before, &self.course.tuning).as_dvec3();
         writeln!(
             f,
             "  from   {}, {}, {:.3} m/s {}",

@@ -5,7 +5,13 @@ use newel::{EventKind, Mode};
 /// The name of a kind of event, as traces, courses and reports use it.
 pub fn event_name(kind: &EventKind) -> &'static str {
     match kind {
-        EventKind::Jumped => "jumped",
+        EventKind::Jumped { .. } => "jumped",
+        EventKind::Buffered => "buffered",
+        EventKind::Refused { .. } => "refused",
+        EventKind::Dashed => "dashed",
+        EventKind::DashEnded => "dash_ended",
+        EventKind::Footstep { .. } => "footstep",
+        EventKind::Nudged { .. } => "nudged",
         EventKind::Topped => "topped",
         EventKind::Landed { .. } => "landed",
         EventKind::LeftGround { .. } => "left_ground",
@@ -22,8 +28,14 @@ pub fn event_name(kind: &EventKind) -> &'static str {
 }
 
 /// Kinds of events by the names that traces, courses and reports use.
-pub(crate) const EVENT_NAMES: [&str; 12] = [
+pub(crate) const EVENT_NAMES: [&str; 18] = [
     "jumped",
+    "buffered",
+    "refused",
+    "dashed",
+    "dash_ended",
+    "footstep",
+    "nudged",
     "topped",
     "landed",
     "left_ground",

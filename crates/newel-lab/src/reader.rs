@@ -101,6 +101,11 @@ impl<'a> Table<'a> {
         self.source.directory()
     }
 
+    /// True where `field` is a list.
+    pub fn is_list(&self, field: &str) -> bool {
+        self.table.get(field).is_some_and(Item::is_array)
+    }
+
     /// True where the field is there.
     pub fn has(&self, field: &str) -> bool {
         self.table.contains_key(field)

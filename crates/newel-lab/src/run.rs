@@ -1,6 +1,6 @@
 //! Plays a course, tick by tick.
 
-use newel::{Character, Command, Intent, Modifiers, Tick, TickError, Workspace};
+use newel::{Character, Command, Fingerprint, Fingerprinted, Intent, Tick, TickError, Workspace};
 
 use crate::audit::Audit;
 use crate::course::{Course, Player};
@@ -10,7 +10,8 @@ use crate::trace::{Row, Trace};
 pub(crate) struct Playing<'a> {
     course: &'a Course,
     player: Player<'a>,
-    modifiers: Modifiers,
+    /// A hash of all that was wanted and done so far.
+    pub inputs: Fingerprint,
     pub hero: Character,
     /// The number of the next tick, from 0.
     pub number: u64,
@@ -19,7 +20,7 @@ pub(crate) struct Playing<'a> {
 impl<'a> Playing<'a> {
     pub fn begin(course: &'a Course) -> Result<Playing<'a>, TickError> {
         let hero = Character::spawn(&course.scene, &course.tuning, course.spawn)?;
-        Ok(Playing { course, player: Player::new(&course.script), modifiers: Modifiers::default(), hero, number: 0 })
+        Ok(Playing { course, player: Player::new(&course.script), inputs: Fingerprint::new(), hero, number: 0 })
     }
 
     /// How many ticks the course has.
@@ -31,14 +32,18 @@ impl<'a> Playing<'a> {
     pub fn wanted(&mut self) -> (Intent, Vec<Command>) {
         let dt = 1.0 / self.course.rate;
         // From the count, not by adding up: the script's clock must not drift from the course's.
-        self.player.take(self.number as f64 * dt, dt, &self.hero)
+        let (intent, commands) = self.player.take(self.number as f64 * dt, dt, &self.hero);
+        self.player.modifiers.feed(&mut self.inputs);
+        intent.feed(&mut self.inputs);
+        commands.iter().for_each(|command| command.feed(&mut self.inputs));
+        (intent, commands)
     }
 
     /// The next tick, by itself and apart from the character it moves, which is handed out beside it.
     pub fn tick(&mut self) -> (Tick<'_>, &mut Character) {
         let (number, dt) = (self.number, 1.0 / self.course.rate);
         self.number += 1;
-        let (terrain, tuning, modifiers) = (&self.course.scene, &self.course.tuning, &self.modifiers);
+        let (terrain, tuning, modifiers) = (&self.course.scene, &self.course.tuning, &self.player.modifiers);
         (Tick { number, terrain, tuning, modifiers, dt }, &mut self.hero)
     }
 }
@@ -59,6 +64,7 @@ pub fn run(course: &Course, mut progress: impl FnMut(f64)) -> Result<Trace, Tick
         rows: Vec::with_capacity(playing.ticks() as usize + 1),
         events: Vec::new(),
         hash: 0,
+        inputs: 0,
         skin: f64::from(shape.skin()),
         bottom: heights.fold(f64::INFINITY, f64::min),
     };
@@ -79,6 +85,7 @@ pub fn run(course: &Course, mut progress: impl FnMut(f64)) -> Result<Trace, Tick
         }
     }
     trace.hash = playing.hero.hash();
+    trace.inputs = playing.inputs.value();
     progress(1.0);
     Ok(trace)
 }

@@ -37,6 +37,8 @@ pub struct Summary {
     pub end_m: [f64; 3],
     /// The hash of the state at the end.
     pub hash: String,
+    /// The hash of all inputs.
+    pub inputs: String,
     /// Whatever looks wrong.
     pub suspicious: Vec<String>,
 }
@@ -71,6 +73,7 @@ impl Summary {
             heights_m: (fold(f64::min), fold(f64::max)),
             end_m: end.position.to_array(),
             hash: format!("{:016x}", trace.hash),
+            inputs: format!("{:016x}", trace.inputs),
             suspicious: suspicious(trace),
         }
     }

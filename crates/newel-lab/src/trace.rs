@@ -1,9 +1,10 @@
 //! The time series of a run.
 
 use newel::glam::{DVec3, Vec3};
-use newel::{Character, Event, Mode, Readout, Support};
+use newel::{Buttons, Character, Event, Mode, Phase, Readout, Support};
 use serde::Serialize;
 
+use crate::course::BUTTONS;
 use crate::names::{event_name, mode_name};
 
 /// Every tick of a run, and what happened in it.
@@ -19,6 +20,8 @@ pub struct Trace {
     pub events: Vec<Event>,
     /// The hash of the state at the end.
     pub hash: u64,
+    /// The hash of everything that was wanted of it and done to it: intents, commands and modifiers, tick by tick.
+    pub inputs: u64,
     /// How deep under the tuned surface the skin reaches, metres.
     pub skin: f64,
     /// The bottom of the terrain, metres.
@@ -40,6 +43,18 @@ pub struct Row {
     pub facing: Vec3,
     /// What moves it.
     pub mode: Mode,
+    /// What that is about just now.
+    pub phase: Phase,
+    /// The buttons held at its end.
+    pub held: Buttons,
+    /// Seconds in which lost ground can still be jumped from.
+    pub coyote: f32,
+    /// Seconds in which a press that came too early still jumps.
+    pub buffer: f32,
+    /// Seconds until the next dash.
+    pub cooldown: f32,
+    /// True in a sprint.
+    pub sprinting: bool,
     /// Why the ground carries or does not, in words.
     pub support: &'static str,
     /// The number of the surface stood on or slid along, if there is one.
@@ -48,6 +63,12 @@ pub struct Row {
     pub speed: f64,
     /// Speed along up, m/s.
     pub rise: f64,
+    /// The angle from the facing to the motion, degrees to the left.
+    pub angle: f64,
+    /// How fast the body turned, degrees per second to the left.
+    pub turn_rate: f64,
+    /// What the top speed was multiplied by, all in all.
+    pub speed_factor: f64,
     /// How deep the tuned surface is in the terrain, metres.
     pub depth: f64,
 }
@@ -61,17 +82,28 @@ impl Row {
             velocity: hero.velocity,
             facing: hero.facing,
             mode: hero.mode,
+            phase: hero.phase,
+            held: hero.held,
+            coyote: hero.coyote,
+            buffer: hero.buffer,
+            cooldown: hero.cooldown,
+            sprinting: hero.sprinting,
             support: hero.ground.support.words(),
             surface: (hero.ground.support != Support::None).then_some(hero.ground.surface),
             speed: 0.0,
             rise: 0.0,
+            angle: 0.0,
+            turn_rate: 0.0,
+            speed_factor: 1.0,
             depth,
         }
     }
 
     pub(crate) fn after(tick: u64, hero: &Character, readout: &Readout, depth: f64) -> Row {
         let (speed, rise) = (f64::from(readout.speed), f64::from(readout.rise));
-        Row { tick, speed, rise, ..Row::first(hero, depth) }
+        let (angle, turn_rate) = (f64::from(readout.angle), f64::from(readout.turn_rate));
+        let speed_factor = f64::from(readout.speed_factors.product());
+        Row { tick, speed, rise, angle, turn_rate, speed_factor, ..Row::first(hero, depth) }
     }
 }
 
@@ -88,7 +120,12 @@ struct FlatRow<'a> {
     vz_m_s: f64,
     speed_m_s: f64,
     rise_m_s: f64,
+    angle_deg: f64,
+    turn_deg_s: f64,
+    speed_factor: f64,
     mode: &'a str,
+    phase: &'a str,
+    held: String,
     support: &'a str,
     surface: &'a str,
     depth_m: f64,
@@ -128,7 +165,12 @@ impl Trace {
                 vz_m_s: row.velocity.z,
                 speed_m_s: row.speed,
                 rise_m_s: row.rise,
+                angle_deg: row.angle,
+                turn_deg_s: row.turn_rate,
+                speed_factor: row.speed_factor,
                 mode: mode_name(row.mode),
+                phase: row.phase.words(),
+                held: held_words(row.held),
                 support: row.support,
                 surface: row.surface.and_then(|n| surfaces.get(usize::from(n))).map_or("", String::as_str),
                 depth_m: row.depth,
@@ -159,6 +201,12 @@ impl Trace {
         }
         Ok(bytes)
     }
+}
+
+/// The buttons held, by the names that scripts use.
+fn held_words(held: Buttons) -> String {
+    let down = BUTTONS.iter().filter(|(_, button)| held.has(*button));
+    down.map(|(name, _)| *name).collect::<Vec<_>>().join(" ")
 }
 
 /// A time as short as it can be told to the nanosecond.

@@ -1,6 +1,6 @@
 //! What docs/courses.md says is so.
 
-use newel::FIELDS;
+use newel::{CHOICES, FIELDS, Tuning};
 use newel_lab::{Course, Summary, judge, run};
 
 const DOC: &str = include_str!("../../../docs/courses.md");
@@ -22,6 +22,9 @@ fn every_field_of_a_tuning_is_there_with_its_unit_and_range() {
     for field in FIELDS {
         let row = format!("| `{}` | {} | {} to {} |", field.path, field.unit, field.least, field.most);
         assert!(DOC.contains(&row), "docs/courses.md lacks: {row}");
+    }
+    for name in CHOICES.iter().map(|c| c.path).chain(Tuning::PRESETS.iter().copied()) {
+        assert!(DOC.contains(&format!("| `{name}` |")), "docs/courses.md lacks {name}");
     }
 }
 

@@ -21,6 +21,64 @@ pub enum Mode {
     Air,
 }
 
+/// What a mode is about just now.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+#[non_exhaustive]
+pub enum Phase {
+    /// Nothing in particular: walking, standing, falling.
+    #[default]
+    Plain,
+    /// A jump on its way up.
+    Rising,
+    /// A jump on its way up whose button has been let go.
+    Released,
+    /// A jump past its top.
+    Over,
+    /// Sliding down a wall it presses against.
+    WallSlide,
+    /// A dash.
+    Dash,
+}
+
+impl Phase {
+    /// What a person would call it.
+    #[must_use]
+    pub fn words(self) -> &'static str {
+        match self {
+            Phase::Plain => "plain",
+            Phase::Rising => "rising",
+            Phase::Released => "released",
+            Phase::Over => "over the top",
+            Phase::WallSlide => "wall slide",
+            Phase::Dash => "dash",
+        }
+    }
+
+    /// True on the way up of a jump.
+    #[must_use]
+    pub fn is_rising(self) -> bool {
+        matches!(self, Phase::Rising | Phase::Released)
+    }
+}
+
+/// A direction to within a degree, in three bytes; none at all as the default.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+pub struct Pressed([i8; 3]);
+
+impl Pressed {
+    pub(crate) fn from(normal: Vec3) -> Pressed {
+        Pressed(normal.to_array().map(|x| (x * 127.0) as i8))
+    }
+
+    /// The direction, about one long; zero for none.
+    #[must_use]
+    pub fn direction(self) -> Vec3 {
+        Vec3::from_array(self.0.map(|x| f32::from(x) / 127.0))
+    }
+}
+
 /// What a tick remembers of standing still: a help to the next tick and no part of what a character is. Always equal to
 /// any other, left out of hashes, and nothing is lost where a game saves states without it.
 #[derive(Clone, Copy, Debug, Default)]
@@ -51,12 +109,22 @@ pub struct State {
     pub ground: Ground,
     /// What moves it now.
     pub mode: Mode,
-    /// True from the take-off of a jump to its top.
-    pub rising: bool,
+    /// What that is about just now.
+    pub phase: Phase,
+    /// True in a sprint.
+    pub sprinting: bool,
+    /// True from when it went faster than `gait.moving` until it is slower than `gait.still`.
+    pub moving: bool,
+    /// True while it runs against its heading.
+    pub reversing: bool,
+    /// Jumps in the air since it left the ground.
+    pub extra_jumps: u8,
+    /// Dashes in the air since it left the ground.
+    pub air_dashes: u8,
     /// The buttons held when the last tick ended: a press is a button that is down now and was not then.
     pub held: Buttons,
     /// The velocity of the moving body it stands on, as part of `velocity`; zero off it.
-    pub carried: DVec3,
+    pub carried: Vec3,
     /// Where the middle of its foot's round stands in the axes of the body it stands on; zero off it.
     pub foot: DVec3,
     /// What a crest would have made of it, had it not held on: its height over the ground in metres and its speed away
@@ -64,13 +132,25 @@ pub struct State {
     pub thrown: [f32; 2],
     /// The plane it keeps to, if any.
     pub keeps: Keeps,
-    /// Where what crushes it pressed from, as a unit vector toward the character; zero while nothing does.
-    pub pressed: Vec3,
+    /// Where what crushes it pressed from, toward the character; none while nothing does.
+    pub pressed: Pressed,
     /// What the last tick remembers of standing still; of no meaning to a game.
     #[cfg_attr(feature = "serde", serde(default))]
     pub rest: Rest,
     /// The factor that zones put on gravity, as last sampled.
     pub gravity_factor: f32,
+    /// Seconds in which the ground it lost can still be jumped from.
+    pub coyote: f32,
+    /// Seconds in which a press that came too early still jumps.
+    pub buffer: f32,
+    /// Seconds that the dash lasts, or until it can steer again after a jump off a wall.
+    pub phase_left: f32,
+    /// Seconds until the next dash.
+    pub cooldown: f32,
+    /// How far the body has turned to the left, radians, since its facing was last sampled.
+    pub turned: f32,
+    /// Where it is in two steps of its feet: 0 as the first foot comes down, 0.5 as the other does.
+    pub gait: f32,
 }
 
 /// One character: its [`State`], and whatever typed state a game's own modes keep in it.
@@ -120,9 +200,14 @@ impl State {
             ("character.carried", self.carried.is_finite()),
             ("character.foot", self.foot.is_finite()),
             ("character.keeps", self.keeps.normal.is_finite() && self.keeps.offset.is_finite()),
-            ("character.pressed", self.pressed.is_finite()),
             ("character.thrown", self.thrown.iter().all(|v| v.is_finite())),
             ("character.gravity_factor", self.gravity_factor.is_finite()),
+            ("character.coyote", self.coyote.is_finite()),
+            ("character.buffer", self.buffer.is_finite()),
+            ("character.phase_left", self.phase_left.is_finite()),
+            ("character.cooldown", self.cooldown.is_finite()),
+            ("character.turned", self.turned.is_finite()),
+            ("character.gait", (0.0..1.0).contains(&self.gait)),
         ];
         fields.into_iter().find(|(_, finite)| !finite).map(|(field, _)| field)
     }
@@ -130,22 +215,25 @@ impl State {
 
 impl Fingerprinted for State {
     fn feed(&self, print: &mut Fingerprint) {
-        for v in [self.position, self.velocity, self.ground.point, self.carried, self.foot] {
+        for v in [self.position, self.velocity, self.ground.point, self.foot] {
             v.to_array().iter().for_each(|x| print.f64(*x));
         }
         print.f64(self.clock);
-        for v in [self.up, self.facing, self.ground.normal, self.pressed, self.keeps.normal] {
+        for v in [self.up, self.facing, self.ground.normal, self.carried, self.keeps.normal] {
             v.to_array().iter().for_each(|x| print.f32(*x));
         }
         print.f64(self.keeps.offset);
-        print.f32(self.thrown[0]);
-        print.f32(self.thrown[1]);
-        print.f32(self.gravity_factor);
+        let timers = [self.coyote, self.buffer, self.phase_left, self.cooldown];
+        let factors = [self.thrown[0], self.thrown[1], self.gravity_factor, self.turned, self.gait];
+        timers.iter().chain(&factors).for_each(|x| print.f32(*x));
+        self.pressed.0.iter().for_each(|x| print.u64(*x as u8 as u64));
         print.u64(self.ground.body);
         print.u64(u64::from(self.ground.surface));
         print.u64(self.ground.support as u64);
         print.u64(self.mode as u64);
-        print.u64(u64::from(self.rising));
+        print.u64(self.phase as u64);
+        [self.sprinting, self.moving, self.reversing].iter().for_each(|x| print.u64(u64::from(*x)));
+        [self.extra_jumps, self.air_dashes].iter().for_each(|x| print.u64(u64::from(*x)));
         print.u64(u64::from(self.held.bits()));
     }
 }

@@ -3,6 +3,7 @@
 use glam::{DVec3, Vec3};
 
 use crate::error::TickError;
+use crate::fingerprint::{Fingerprint, Fingerprinted};
 
 /// What the game does to the character at the start of a tick.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -15,6 +16,12 @@ pub enum Command {
         to: DVec3,
         /// Where it then looks; as before if `None`.
         facing: Option<Vec3>,
+    },
+    /// Moves the feet by a vector at once, swept: along what is in the way, over steps and down slopes on the ground,
+    /// with its own velocity as it was. For moves that an animation drives.
+    Displace {
+        /// How far, metres in the world; at most 100.
+        by: DVec3,
     },
     /// Throws the character into the air.
     Launch {
@@ -31,6 +38,7 @@ impl Command {
             Command::Teleport { to, facing } => {
                 (to.is_finite() && facing.is_none_or(|f| f.is_finite()), "command.teleport")
             }
+            Command::Displace { by } => (by.is_finite() && by.length() <= FARTHEST, "command.displace"),
             Command::Launch { velocity, .. } => {
                 (velocity.is_finite() && velocity.length() <= MOST_SPEED, "command.launch")
             }
@@ -38,6 +46,9 @@ impl Command {
         if finite { Ok(()) } else { Err(TickError::NotFinite { field }) }
     }
 }
+
+/// The farthest that a command displaces, metres.
+const FARTHEST: f64 = 100.0;
 
 /// The greatest speed a character can have, m/s.
 pub(crate) const MOST_SPEED: f64 = 10_000.0;
@@ -54,13 +65,28 @@ pub struct Modifiers {
     pub jump_height: f32,
     /// On gravity, 0 to 100; a jump then takes off at the same speed and rises accordingly.
     pub gravity: f32,
-    /// Whether it can jump.
+    /// Whether it can jump, in any way.
     pub can_jump: bool,
+    /// Whether it can sprint.
+    pub can_sprint: bool,
+    /// Whether it can slide down walls and jump off them.
+    pub can_use_walls: bool,
+    /// Whether it can dash.
+    pub can_dash: bool,
 }
 
 impl Default for Modifiers {
     fn default() -> Modifiers {
-        Modifiers { speed: 1.0, acceleration: 1.0, jump_height: 1.0, gravity: 1.0, can_jump: true }
+        Modifiers {
+            speed: 1.0,
+            acceleration: 1.0,
+            jump_height: 1.0,
+            gravity: 1.0,
+            can_jump: true,
+            can_sprint: true,
+            can_use_walls: true,
+            can_dash: true,
+        }
     }
 }
 
@@ -77,6 +103,29 @@ impl Modifiers {
                 Err(TickError::OutOfRange { field, value: f64::from(value), least: 0.0, most: 100.0 })
             }
             None => Ok(()),
+        }
+    }
+}
+
+impl Fingerprinted for Modifiers {
+    fn feed(&self, print: &mut Fingerprint) {
+        [self.speed, self.acceleration, self.jump_height, self.gravity].iter().for_each(|x| print.f32(*x));
+        let abilities = [self.can_jump, self.can_sprint, self.can_use_walls, self.can_dash];
+        abilities.iter().for_each(|can| print.u64(u64::from(*can)));
+    }
+}
+
+impl Fingerprinted for Command {
+    fn feed(&self, print: &mut Fingerprint) {
+        let (kind, vector) = match *self {
+            Command::Teleport { to, .. } => (0, to),
+            Command::Displace { by } => (1, by),
+            Command::Launch { velocity, add } => (2 + u64::from(add), velocity),
+        };
+        print.u64(kind);
+        vector.to_array().iter().for_each(|x| print.f64(*x));
+        if let Command::Teleport { facing: Some(facing), .. } = self {
+            facing.to_array().iter().for_each(|x| print.f32(*x));
         }
     }
 }

@@ -1,9 +1,12 @@
 //! What the player or an AI wants in one tick.
 
-use glam::{Vec2, Vec3};
+use glam::Vec3;
 
+use crate::character::State;
 use crate::error::TickError;
-use crate::math::{direction, flatten};
+use crate::fingerprint::{Fingerprint, Fingerprinted};
+use crate::heading::{Bearings, Face, Heading};
+use crate::tuning::Tuning;
 
 /// A button that the tick knows.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
@@ -11,13 +14,17 @@ use crate::math::{direction, flatten};
 #[non_exhaustive]
 #[repr(u8)]
 pub enum Button {
-    /// Jumps when pressed on the ground.
+    /// Jumps when pressed on the ground, or in the air where that is tuned; held, it rises to the full height.
     Jump = 0,
+    /// Sprints while held.
+    Sprint = 1,
+    /// Dashes when pressed.
+    Dash = 2,
 }
 
 impl Button {
     /// Every button there is.
-    pub const ALL: &'static [Button] = &[Button::Jump];
+    pub const ALL: &'static [Button] = &[Button::Jump, Button::Sprint, Button::Dash];
 }
 
 /// Which buttons are down.
@@ -49,17 +56,6 @@ impl Buttons {
     }
 }
 
-/// Where to go and how fast: length 1 is full speed, less walks slower, more counts as 1.
-#[derive(Clone, Copy, Debug, PartialEq)]
-#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
-#[non_exhaustive]
-pub enum Heading {
-    /// A direction in the world; only the part square to up counts.
-    World(Vec3),
-    /// To the right and ahead as the view looks, flattened square to up.
-    View(Vec2),
-}
-
 /// What the player or an AI wants this tick: levels, not events. The tick itself works out what was pressed.
 ///
 /// ```
@@ -75,6 +71,8 @@ pub struct Intent {
     pub heading: Heading,
     /// Where the player looks; need not be unit length.
     pub view: Vec3,
+    /// What the body turns toward.
+    pub face: Face,
     /// The buttons down as the tick begins.
     pub buttons: Buttons,
     changes: [Option<Timed>; Intent::MOST_CHANGES],
@@ -99,13 +97,21 @@ pub enum Change {
     Heading(Heading),
     /// A new view.
     View(Vec3),
+    /// Something else to turn toward.
+    Face(Face),
     /// A button goes down or up.
     Button(Button, bool),
 }
 
 impl Default for Intent {
     fn default() -> Intent {
-        Intent { heading: Heading::World(Vec3::ZERO), view: Vec3::NEG_Z, buttons: Buttons::NONE, changes: [None; 8] }
+        Intent {
+            heading: Heading::World(Vec3::ZERO),
+            view: Vec3::NEG_Z,
+            face: Face::Tuned,
+            buttons: Buttons::NONE,
+            changes: [None; Intent::MOST_CHANGES],
+        }
     }
 }
 
@@ -129,6 +135,12 @@ impl Intent {
     #[must_use]
     pub fn looking(self, view: Vec3) -> Intent {
         Intent { view, ..self }
+    }
+
+    /// The same with the body turning toward `face`.
+    #[must_use]
+    pub fn facing(self, face: Face) -> Intent {
+        Intent { face, ..self }
     }
 
     /// The same with `button` down from the start.
@@ -158,11 +170,18 @@ impl Intent {
         Some(self)
     }
 
-    /// Where it wants to go at the tick's start: square to `up`, one long for full speed, at most. `facing` stands in for a
-    /// view straight up or down.
+    /// Where it wants a character in `state` to go at the tick's start: square to up, one long for full speed, at most.
     #[must_use]
-    pub fn wish(&self, up: Vec3, facing: Vec3) -> Vec3 {
-        self.heading.flat(self.view, up, facing)
+    pub fn wish(&self, state: &State, tuning: &Tuning) -> Vec3 {
+        Bearings::of(state, self.view, tuning).flat(self.heading)
+    }
+
+    /// True where the tick would neither move nor turn a character that stands still.
+    pub(crate) fn wants_nothing(&self, state: &State, tuning: &Tuning) -> bool {
+        let bearings = Bearings::of(state, self.view, tuning);
+        let goal = bearings.face(self.face, tuning.values().turn.toward, Vec3::ZERO, state.position);
+        let turns = self.heading.turning(&bearings.stick).is_some_and(|t| t != 0.0);
+        bearings.flat(self.heading) == Vec3::ZERO && !turns && goal.is_none_or(|(to, _)| to == state.facing)
     }
 
     /// The timed changes, in order.
@@ -187,7 +206,8 @@ impl Intent {
     }
 
     pub(crate) fn check(&self, dt: f64) -> Result<(), TickError> {
-        check_heading(&self.heading, "intent.heading")?;
+        self.heading.check("intent.heading")?;
+        self.face.check()?;
         check_view(self.view)?;
         let mut last = 0.0;
         for timed in self.changes() {
@@ -196,8 +216,9 @@ impl Intent {
             }
             last = timed.at;
             match timed.change {
-                Change::Heading(heading) => check_heading(&heading, "change.heading")?,
+                Change::Heading(heading) => heading.check("change.heading")?,
                 Change::View(view) => check_view(view)?,
+                Change::Face(face) => face.check()?,
                 Change::Button(..) => {}
             }
         }
@@ -205,55 +226,31 @@ impl Intent {
     }
 }
 
-fn check_heading(heading: &Heading, field: &'static str) -> Result<(), TickError> {
-    let finite = match heading {
-        Heading::World(v) => v.is_finite(),
-        Heading::View(v) => v.is_finite(),
-    };
-    if finite { Ok(()) } else { Err(TickError::NotFinite { field }) }
-}
-
 fn check_view(view: Vec3) -> Result<(), TickError> {
     if view.is_finite() { Ok(()) } else { Err(TickError::NotFinite { field: "intent.view" }) }
 }
 
-impl Heading {
-    /// As a vector square to `up`, at most one long. `facing` stands in for a view straight up or down.
-    pub(crate) fn flat(self, view: Vec3, up: Vec3, facing: Vec3) -> Vec3 {
-        let wanted = match self {
-            Heading::World(v) => flatten(v, up),
-            Heading::View(stick) => {
-                let ahead = direction(flatten(view, up)).unwrap_or(facing);
-                ahead.cross(up) * stick.x + ahead * stick.y
+impl Fingerprinted for Intent {
+    fn feed(&self, print: &mut Fingerprint) {
+        self.heading.feed(print);
+        self.view.to_array().iter().for_each(|x| print.f32(*x));
+        self.face.feed(print);
+        print.u64(u64::from(self.buttons.bits()));
+        for timed in self.changes() {
+            print.f64(timed.at);
+            match timed.change {
+                Change::Heading(heading) => heading.feed(print),
+                Change::View(view) => view.to_array().iter().for_each(|x| print.f32(*x)),
+                Change::Face(face) => face.feed(print),
+                Change::Button(button, down) => print.u64(2 * button as u64 + u64::from(down)),
             }
-        };
-        // Scaled down first: the length of a huge but finite vector would overflow.
-        let most = wanted.abs().max_element();
-        if most > 1.0 { direction(wanted / most).unwrap_or(Vec3::ZERO) } else { wanted / wanted.length().max(1.0) }
+        }
     }
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
-
-    #[test]
-    fn diagonals_are_no_faster_and_a_light_stick_walks() {
-        let flat = |v: Vec3| Heading::World(v).flat(Vec3::NEG_Z, Vec3::Y, Vec3::X);
-        assert!((flat(Vec3::new(1.0, 5.0, 1.0)).length() - 1.0).abs() < 1e-6);
-        assert_eq!(flat(Vec3::new(0.25, 0.0, 0.0)), Vec3::new(0.25, 0.0, 0.0));
-        assert!((flat(Vec3::splat(f32::MAX)).length() - 1.0).abs() < 1e-6);
-        assert_eq!(flat(Vec3::X + Vec3::NEG_X), Vec3::ZERO, "opposed keys cancel");
-    }
-
-    #[test]
-    fn the_view_is_flattened_and_right_is_right() {
-        let heading = Heading::View(Vec2::new(0.0, 1.0));
-        let down = heading.flat(Vec3::new(0.0, -0.9, -0.1), Vec3::Y, Vec3::X);
-        assert!((down - Vec3::NEG_Z).length() < 1e-6, "{down}");
-        assert_eq!(Heading::View(Vec2::X).flat(Vec3::NEG_Z, Vec3::Y, Vec3::X), Vec3::X);
-        assert_eq!(heading.flat(Vec3::NEG_Y, Vec3::Y, Vec3::X), Vec3::X, "straight down: the body's facing");
-    }
 
     #[test]
     fn changes_must_be_in_order_and_inside_the_tick() {

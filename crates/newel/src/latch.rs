@@ -2,7 +2,8 @@
 
 use glam::{Vec2, Vec3};
 
-use crate::intent::{Button, Buttons, Change, Heading, Intent, Timed};
+use crate::heading::{Face, Heading};
+use crate::intent::{Button, Buttons, Change, Intent, Timed};
 
 /// Fed once a frame, asked once a tick, however frames and ticks fall: a press shorter than a tick is not lost, and a
 /// frame of several ticks does not press several times.
@@ -19,6 +20,7 @@ use crate::intent::{Button, Buttons, Change, Heading, Intent, Timed};
 pub struct Latch {
     heading: Heading,
     view: Vec3,
+    face: Face,
     down: Buttons,
     /// As the last tick was told.
     told: Buttons,
@@ -39,6 +41,7 @@ impl Latch {
         Latch {
             heading: Heading::View(Vec2::ZERO),
             view: Vec3::NEG_Z,
+            face: Face::Tuned,
             down: Buttons::NONE,
             told: Buttons::NONE,
             tapped: Buttons::NONE,
@@ -64,9 +67,15 @@ impl Latch {
         self
     }
 
-    /// A heading in the world instead of the stick.
-    pub fn heading(&mut self, heading: Vec3) -> &mut Latch {
-        self.heading = Heading::World(heading);
+    /// A heading in another frame instead of that.
+    pub fn heading(&mut self, heading: Heading) -> &mut Latch {
+        self.heading = heading;
+        self
+    }
+
+    /// What the body turns toward.
+    pub fn face(&mut self, face: Face) -> &mut Latch {
+        self.face = face;
         self
     }
 
@@ -83,7 +92,7 @@ impl Latch {
 
     /// What the next tick is to do; presses are handed out once.
     pub fn take(&mut self) -> Intent {
-        let mut intent = Intent::new(self.heading).looking(self.view);
+        let mut intent = Intent::new(self.heading).looking(self.view).facing(self.face);
         intent.buttons = self.told;
         for &button in Button::ALL {
             let (told, down) = (self.told.has(button), self.down.has(button));

@@ -30,11 +30,16 @@
 #![cfg_attr(docsrs, feature(doc_cfg))]
 
 mod character;
+mod clock;
 mod command;
 mod contact;
 mod error;
 mod explain;
+mod facing;
+mod factors;
 mod fingerprint;
+mod gait;
+mod heading;
 mod intent;
 mod latch;
 mod math;
@@ -49,7 +54,9 @@ mod runner;
 mod shape;
 mod spawn;
 mod step;
+mod stick;
 mod terrain;
+mod timers;
 mod tuning;
 mod walls;
 mod workspace;
@@ -60,27 +67,33 @@ pub use glam;
 #[cfg(test)]
 extern crate self as newel;
 
-pub use character::{Character, Mode, Rest, State};
+pub use character::{Character, Mode, Phase, Pressed, Rest, State};
+pub use clock::Clock;
 pub use command::{Command, Modifiers};
 pub use contact::{Ground, Support};
 pub use error::{SpawnError, TickError};
 #[cfg(feature = "explain")]
 pub use explain::{Note, Seen, SeenContact, SeenFacet, Sink, StepResult};
+pub use factors::Factors;
 pub use fingerprint::{Fingerprint, Fingerprinted};
-pub use intent::{Button, Buttons, Change, Heading, Intent, Timed};
+pub use heading::{Face, Heading};
+pub use intent::{Button, Buttons, Change, Intent, Timed};
 pub use latch::Latch;
-pub use outcome::{Event, EventKind, Outcome, Readout};
+pub use outcome::{Ability, Event, EventKind, Off, Outcome, Readout, Refusal};
 pub use plane::Keeps;
 pub use runner::{DrawPose, Runner, Ticked};
 pub use shape::{Form, Shape};
 pub use spawn::Spawn;
 pub use step::Tick;
 pub use terrain::{
-    Body, Effect, Ending, Facet, Key, Patch, Pose, RayHit, Round, Terrain, Track, TrackError, When, Zone,
+    Body, Effect, Ending, Facet, Footing, Key, Patch, Pose, RayHit, Round, Terrain, Track, TrackError, When, Zone,
 };
 #[cfg(feature = "mesh")]
 pub use terrain::{Mesh, MeshError, Scene, Vertex};
-pub use tuning::{FIELDS, Field, InAir, Jump, OnGround, Size, Tuning, TuningError, TuningValues, Turn};
+pub use tuning::{
+    CHOICES, Choice, Dash, FIELDS, Field, Gait, InAir, Jump, OnGround, Size, Sprint, Stick, Toward, Tuning,
+    TuningError, TuningValues, Turn, WallJump, WallSlide, Ways,
+};
 pub use workspace::Workspace;
 
 /// The code of the README, run as a test.

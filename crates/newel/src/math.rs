@@ -48,19 +48,19 @@ pub(crate) fn first_zero(height: f32, speed: f32, rate: f32) -> Option<f32> {
     (below > 0.0).then(|| 2.0 * height / below)
 }
 
-/// `from` turned toward `to` about the unit axis `up`, by at most `most` radians; both unit and square to `up`.
-/// When they are exactly opposite the turn is always to the left.
-pub(crate) fn turned_toward(from: Vec3, to: Vec3, up: Vec3, most: f32) -> Vec3 {
-    let along = from.dot(to).clamp(-1.0, 1.0);
-    let left = up.cross(from);
-    let across = left.dot(to);
-    let angle = libm::atan2f(across.abs(), along);
-    if angle <= most {
-        return to;
-    }
-    let way = if across < 0.0 { -1.0 } else { 1.0 };
-    let turned = from * libm::cosf(most) + left * (way * libm::sinf(most));
-    direction(flatten(turned, up)).unwrap_or(from)
+/// `v`, square to the unit vector `up`, turned about it by `angle` radians to the left.
+pub(crate) fn turned_left(v: Vec3, up: Vec3, angle: f32) -> Vec3 {
+    let turned = v * libm::cosf(angle) + up.cross(v) * libm::sinf(angle);
+    direction(flatten(turned, up)).unwrap_or(v)
+}
+
+/// The angle from `from` to `to` about the unit axis `up`, radians, positive to the left; all but opposite is to the
+/// left too, so that rounding never chooses the way.
+pub(crate) fn angle_left(from: Vec3, to: Vec3, up: Vec3) -> f32 {
+    let along = from.dot(to);
+    let across = up.cross(from).dot(to);
+    let across = if along < 0.0 && across.abs() < 1e-5 { across.abs() } else { across };
+    libm::atan2f(across, along)
 }
 
 #[cfg(test)]
@@ -82,12 +82,16 @@ mod tests {
     }
 
     #[test]
-    fn turning_takes_the_short_way_and_stops_at_the_goal() {
+    fn angles_are_the_short_way_and_left_when_opposite() {
         let up = Vec3::Y;
-        let half = turned_toward(Vec3::X, Vec3::Z, up, core::f32::consts::FRAC_PI_4);
-        assert!((half - Vec3::new(0.5f32.sqrt(), 0.0, 0.5f32.sqrt())).length() < 1e-6, "{half}");
-        assert_eq!(turned_toward(Vec3::X, Vec3::Z, up, 2.0), Vec3::Z);
-        let about = turned_toward(Vec3::X, -Vec3::X, up, 0.5);
-        assert!(about.dot(up.cross(Vec3::X)) > 0.0, "exactly opposite turns left");
+        for degrees in -179..180 {
+            let angle = (degrees as f32).to_radians();
+            let to = turned_left(Vec3::X, up, angle);
+            assert!((angle_left(Vec3::X, to, up) - angle).abs() < 1e-6, "{degrees}");
+        }
+        assert!((turned_left(Vec3::X, up, core::f32::consts::FRAC_PI_2) - Vec3::NEG_Z).length() < 1e-6);
+        for off in [1e-7f32, 0.0, -1e-7] {
+            assert!(angle_left(Vec3::X, Vec3::new(-1.0, 0.0, off), up) > 3.0, "exactly opposite is to the left");
+        }
     }
 }

@@ -2,8 +2,10 @@
 
 use glam::{DVec3, Vec3};
 
-use crate::character::{Mode, State};
+use crate::character::{Mode, Phase, State};
 use crate::contact::{Ground, Support};
+use crate::factors::Factors;
+use crate::math::angle_left;
 
 /// Something that happened inside a tick.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -25,7 +27,35 @@ pub struct Event {
 #[non_exhaustive]
 pub enum EventKind {
     /// It jumped.
-    Jumped,
+    Jumped {
+        /// Off what.
+        off: Off,
+    },
+    /// Jump was pressed too early; the press waits for the ground.
+    Buffered,
+    /// A button was pressed and nothing came of it; for a press that waited, when its time ran out.
+    Refused {
+        /// What was wanted.
+        ability: Ability,
+        /// Why it was not done.
+        why: Refusal,
+    },
+    /// A dash began.
+    Dashed,
+    /// A dash ended.
+    DashEnded,
+    /// A foot came down.
+    Footstep {
+        /// Which: the first is the one that starts from standing.
+        first: bool,
+        /// What it came down on.
+        surface: u16,
+    },
+    /// It was moved aside to rise past a corner overhead.
+    Nudged {
+        /// How far, metres.
+        distance: f32,
+    },
     /// A jump reached its top.
     Topped,
     /// It came down on ground that carries it.
@@ -69,25 +99,118 @@ pub enum EventKind {
     },
 }
 
+/// What a jump was made off.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+#[non_exhaustive]
+pub enum Off {
+    /// The ground.
+    Ground,
+    /// The ground it had lost a moment before.
+    LostGround,
+    /// A wall.
+    Wall,
+    /// Nothing: one of the jumps in the air.
+    Air,
+}
+
+/// What a button asks for.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+#[non_exhaustive]
+pub enum Ability {
+    /// A jump.
+    Jump,
+    /// A dash.
+    Dash,
+}
+
+/// Why a button did nothing.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+#[non_exhaustive]
+pub enum Refusal {
+    /// The tuning has no such ability.
+    NotTuned,
+    /// The game's modifiers switch it off.
+    SwitchedOff,
+    /// In the air, with nothing to jump off and none left.
+    InTheAir,
+    /// The last one is too recent.
+    CoolingDown,
+    /// In the middle of a dash.
+    Dashing,
+    /// Seen from above there is no up.
+    FromAbove,
+}
+
+impl Refusal {
+    /// What a person would say.
+    #[must_use]
+    pub fn words(self) -> &'static str {
+        match self {
+            Refusal::NotTuned => "not in the tuning",
+            Refusal::SwitchedOff => "switched off",
+            Refusal::InTheAir => "nothing to push off from",
+            Refusal::CoolingDown => "too soon after the last",
+            Refusal::Dashing => "in a dash",
+            Refusal::FromAbove => "no up in a top view",
+        }
+    }
+}
+
 /// How things stand at the end of a tick: for animation, camera and sound.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Readout {
     /// What moves it.
     pub mode: Mode,
+    /// What that is about just now.
+    pub phase: Phase,
     /// True on ground that carries it.
     pub grounded: bool,
     /// What is underfoot, and why it carries or does not.
     pub ground: Ground,
+    /// Its own velocity, against what carries it, m/s in the world.
+    pub velocity: Vec3,
     /// Speed along the ground, against what carries it, or across in the air, m/s.
     pub speed: f32,
+    /// The part of that the way the body looks, m/s; negative backward.
+    pub ahead: f32,
+    /// The part of it to the body's right, m/s; negative to the left.
+    pub right: f32,
+    /// The angle from the facing to the motion, degrees, positive to the left; 0 at rest.
+    pub angle: f32,
     /// Speed along up in the world, m/s; negative when falling.
     pub rise: f32,
     /// Unit vector: where the body looks.
     pub facing: Vec3,
+    /// How fast the body turned in this tick, degrees per second, positive to the left; without what carries it.
+    pub turn_rate: f32,
+    /// True in a sprint.
+    pub sprinting: bool,
+    /// True while it moves, by the two thresholds of the tuning's gait, so that it does not flutter.
+    pub moving: bool,
+    /// Where it is in two steps of its feet, 0 to 1: the first foot comes down at 0, the other at 0.5.
+    pub gait: f32,
+    /// What the top speed was multiplied by, last in this tick; all 1 while nothing is wanted.
+    pub speed_factors: Factors,
+    /// What the accelerations were.
+    pub acceleration_factors: Factors,
     /// How much the feet were moved at once by steps in this tick, metres along up: what a camera should ease out.
     pub stepped: f32,
     /// True where this tick put the character somewhere else, so that drawing must not interpolate.
     pub cut: bool,
+}
+
+/// What a tick tells that the state does not keep.
+#[derive(Clone, Copy, Debug, Default)]
+pub(crate) struct Telling {
+    pub stepped: f32,
+    pub cut: bool,
+    /// How far the body turned to the left, radians.
+    pub turned: f32,
+    pub speed_factors: Factors,
+    pub acceleration_factors: Factors,
 }
 
 /// What one tick returned.
@@ -100,21 +223,33 @@ pub struct Outcome<'w> {
 }
 
 impl Readout {
-    pub(crate) fn of(state: &State, stepped: f32, cut: bool) -> Readout {
+    pub(crate) fn of(state: &State, told: &Telling, dt: f64) -> Readout {
         let up = state.up.as_dvec3();
-        let own = state.velocity - state.carried;
-        let rise = state.velocity.dot(up);
+        let own = state.velocity - state.carried.as_dvec3();
+        let across = (own - up * own.dot(up)).as_vec3();
         let grounded = state.mode == Mode::Ground;
-        let speed = if grounded { own.length() } else { (own - up * own.dot(up)).length() };
+        let right = state.facing.cross(state.up);
+        let angle = if across == Vec3::ZERO { 0.0 } else { angle_left(state.facing, across, state.up).to_degrees() };
         Readout {
             mode: state.mode,
+            phase: state.phase,
             grounded,
             ground: state.ground,
-            speed: speed as f32,
-            rise: rise as f32,
+            velocity: own.as_vec3(),
+            speed: if grounded { own.length() as f32 } else { across.length() },
+            ahead: across.dot(state.facing),
+            right: across.dot(right),
+            angle,
+            rise: state.velocity.dot(up) as f32,
             facing: state.facing,
-            stepped,
-            cut,
+            turn_rate: (f64::from(told.turned.to_degrees()) / dt) as f32,
+            sprinting: state.sprinting,
+            moving: state.moving,
+            gait: state.gait,
+            speed_factors: told.speed_factors,
+            acceleration_factors: told.acceleration_factors,
+            stepped: told.stepped,
+            cut: told.cut,
         }
     }
 }

@@ -17,7 +17,7 @@ impl Tick<'_> {
         let wants_nothing = intent.buttons == state.held
             && intent.changes().next().is_none()
             && commands.is_empty()
-            && intent.wish(state.up, state.facing) == glam::Vec3::ZERO;
+            && intent.wants_nothing(state, self.tuning);
         state.rest.0 != 0 && wants_nothing && self.rest_of(state).0 == state.rest.0
     }
 

@@ -21,12 +21,9 @@ impl Run<'_> {
         if self.me.mode != Mode::Ground || id == 0 {
             return;
         }
-        let Some(body) = self.near.body_named(id) else {
-            // What carried it is gone: it keeps the speed and finds no ground.
-            self.me.carried = DVec3::ZERO;
-            return;
-        };
-        self.me.velocity -= self.me.carried;
+        // What carried it may be gone: it keeps the speed and finds no ground.
+        let Some(body) = self.near.body_named(id) else { return };
+        self.me.velocity -= self.me.carried.as_dvec3();
         let moved = self.me.keeps.flat64(body.to_world(self.me.foot) - self.middle_of_foot());
         if moved.length() > MOVED {
             self.near.place += moved;
@@ -45,9 +42,9 @@ impl Run<'_> {
         if ground.body == before {
             return DVec3::ZERO;
         }
-        let carried = self.me.carried;
+        let carried = self.carried;
         self.board();
-        flatten64(carried - self.me.carried, self.up())
+        flatten64(carried - self.carried, self.up())
     }
 
     /// Whatever is underfoot carries it from now on.
@@ -56,15 +53,15 @@ impl Run<'_> {
         let body = if id == 0 { None } else { self.near.body_named(id) };
         self.near.ridden = id;
         self.ride = body.map(|body| Ride { body, foot: None });
-        self.me.carried = DVec3::ZERO;
+        self.carried = DVec3::ZERO;
         self.refresh_ride();
     }
 
     /// Nothing carries it any more: its velocity is the world's, with as much of the body's as is kept.
     pub fn alight(&mut self) {
         let kept = f64::from(self.tuning.values().air.carried);
-        self.me.velocity += self.me.carried * kept;
-        self.me.carried = DVec3::ZERO;
+        self.me.velocity += self.carried * kept;
+        self.carried = DVec3::ZERO;
         self.near.ridden = 0;
         self.ride = None;
     }
@@ -72,7 +69,7 @@ impl Run<'_> {
     /// Brings up to date how fast it is carried where it is now.
     pub fn refresh_ride(&mut self) {
         if let Some(ride) = &self.ride {
-            self.me.carried = self.me.keeps.flat64(ride.body.velocity_at(self.middle_of_foot(), self.near.time()));
+            self.carried = self.me.keeps.flat64(ride.body.velocity_at(self.middle_of_foot(), self.near.time()));
         }
     }
 
@@ -84,9 +81,9 @@ impl Run<'_> {
     /// The way in the world of a path against what carries it.
     pub fn carried_along(&self, own: Path) -> Path {
         let Some(Ride { body, .. }) = self.ride.filter(|r| !r.body.is_still()) else { return own };
-        let turning = body.spin.cross(own.velocity + self.me.carried - body.velocity);
+        let turning = body.spin.cross(own.velocity + self.carried - body.velocity);
         let rate = own.rate + self.me.keeps.flat64(turning);
-        Path { velocity: own.velocity + self.me.carried, rate, span: own.span }
+        Path { velocity: own.velocity + self.carried, rate, span: own.span }
     }
 
     /// As much of a span as can be ridden on what turns before looking again.
@@ -133,7 +130,9 @@ impl Run<'_> {
             }
             None => DVec3::ZERO,
         };
-        self.me.velocity += self.me.carried;
+        // As the state keeps it, so that what was added is what is taken off again.
+        self.me.carried = self.carried.as_vec3();
+        self.me.velocity += self.me.carried.as_dvec3();
     }
 
     fn middle_of_foot(&self) -> DVec3 {

@@ -4,16 +4,18 @@
 
 use glam::{DVec3, Vec3};
 
-use crate::character::{Mode, State};
+use crate::character::{Mode, Phase, Pressed, State};
 use crate::command::{MOST_SPEED, Modifiers};
 use crate::contact::ground::Limits;
 use crate::contact::point::Contact;
 use crate::contact::slide::Planes;
 use crate::contact::surroundings::Surroundings;
 use crate::explain::Seen;
-use crate::intent::{Button, Buttons, Change, Heading, Intent, Timed};
-use crate::math::{direction, turned_toward};
-use crate::outcome::{Event, EventKind};
+use crate::factors::{Factors, depends_on_facing, sampled_facing};
+use crate::gait::PieceStart;
+use crate::heading::{Bearings, Face, Heading};
+use crate::intent::{Button, Buttons, Change, Intent, Timed};
+use crate::outcome::{Event, EventKind, Telling};
 use crate::terrain::{Body, Effect};
 use crate::tuning::Tuning;
 use crate::walls::Walls;
@@ -35,6 +37,10 @@ pub(crate) struct Ride {
     pub foot: Option<DVec3>,
 }
 
+/// After meeting something this often, each time after less than `HARDLY` seconds, the feet are lifted a hair.
+const MOST_FLIPS: u8 = 6;
+const HARDLY: f64 = 1e-4;
+
 pub(crate) struct Run<'a> {
     pub near: Surroundings<'a>,
     pub me: State,
@@ -48,22 +54,29 @@ pub(crate) struct Run<'a> {
     pub walls: Walls,
     /// The body that carries it, if one does.
     pub ride: Option<Ride>,
+    /// How fast it is carried, m/s; while on the ground the velocity of `me` is its own, against that.
+    pub carried: DVec3,
+    /// How the piece under way began.
+    pub piece: PieceStart,
+    /// What the readout will tell beside the state.
+    pub told: Telling,
     /// True once it was found caught between what closes in.
     crushed: bool,
     /// Landings so far in this tick.
     landings: u8,
+    /// Times that something was met since time last passed.
+    flips: u8,
     /// Buttons that went down at this very moment.
     pub pressed: Buttons,
-    heading: Heading,
-    view: Vec3,
+    pub heading: Heading,
+    pub view: Vec3,
+    pub face: Face,
     changes: [Option<Timed>; Intent::MOST_CHANGES],
     next_change: usize,
     now: f64,
     dt: f64,
-    start_clock: f64,
-    stepped: f32,
-    cut: bool,
-    events: &'a mut Vec<Event>,
+    pub start_clock: f64,
+    pub events: &'a mut Vec<Event>,
 }
 
 impl<'a> Run<'a> {
@@ -90,18 +103,21 @@ impl<'a> Run<'a> {
             staying: limits.to_stay(),
             walls: Walls::default(),
             ride: None,
+            carried: me.carried.as_dvec3(),
+            piece: PieceStart::default(),
+            told: Telling::default(),
             crushed: false,
             landings: 0,
+            flips: 0,
             pressed: Buttons::NONE,
             heading: intent.heading,
             view: intent.view,
+            face: intent.face,
             changes,
             next_change: 0,
             now: 0.0,
             dt,
             start_clock: me.clock,
-            stepped: 0.0,
-            cut: false,
             events,
         };
         for &button in Button::ALL {
@@ -116,7 +132,9 @@ impl<'a> Run<'a> {
     pub fn gather(&mut self) {
         let shape = self.near.shape;
         let up = self.me.up;
-        let wish = self.tuning.values().ground.speed * self.modifiers.speed * self.heading_flat().length();
+        let values = self.tuning.values();
+        let sprint = values.sprint.filter(|_| self.me.held.has(Button::Sprint)).map_or(0.0, |s| s.speed);
+        let wish = values.ground.speed.max(sprint) * self.modifiers.speed * self.heading_flat().length();
         let speed = (self.me.velocity.length() as f32).max(wish);
         let idle = speed == 0.0 && self.me.mode == Mode::Ground;
         let reach = (speed * self.dt as f32 * 1.1).min(2.0) + if idle { 0.02 } else { 0.05 } * shape.height;
@@ -134,14 +152,14 @@ impl<'a> Run<'a> {
         let standing = self.me.mode == Mode::Ground && self.me.velocity == DVec3::ZERO;
         self.near.touch(if standing { half_skin } else { -half_skin });
         if self.near.contacts.iter().all(|c| c.gap >= -half_skin) {
-            self.me.pressed = Vec3::ZERO;
+            self.me.pressed = Pressed::default();
             return;
         }
         let (from, mover) = (self.near.place, self.near.mover_touched());
         let free = self.near.push_out(half_skin, 2.0 * self.near.shape.height);
         let way = (self.near.place - from).as_vec3();
         // Never back through what pressed it, nor through anything else: the side it was on before counts.
-        let same_side = way.dot(self.me.pressed) >= -2.0 * half_skin && self.near.is_open_from(from);
+        let same_side = way.dot(self.me.pressed.direction()) >= -2.0 * half_skin && self.near.is_open_from(from);
         if free && same_side {
             self.report(EventKind::PushedOut { distance: way.length() });
             return;
@@ -159,8 +177,8 @@ impl<'a> Run<'a> {
             return;
         }
         self.crushed = true;
-        if self.me.pressed == Vec3::ZERO {
-            self.me.pressed = mover.normal;
+        if self.me.pressed == Pressed::default() {
+            self.me.pressed = Pressed::from(mover.normal);
         }
         self.report(EventKind::Crushed { body: self.near.patch.body(mover.body).id });
     }
@@ -174,6 +192,7 @@ impl<'a> Run<'a> {
         match timed.change {
             Change::Heading(heading) => self.heading = heading,
             Change::View(view) => self.view = view,
+            Change::Face(face) => self.face = face,
             Change::Button(button, down) => self.set_button(button, down),
         }
         self.next_change += 1;
@@ -187,15 +206,16 @@ impl<'a> Run<'a> {
         self.me.held = self.me.held.with(button, down);
     }
 
-    /// Samples what varies with place, if this moment is one of the grid's.
-    pub fn sample_zones(&mut self) {
+    /// Samples what varies with place or facing, if this moment is one of the grid's.
+    pub fn sample(&mut self) {
+        let clock = self.clock();
+        let on_grid = ((clock / GRID).round() * GRID - clock).abs() < 1e-9 || self.me.clock == 0.0;
+        if on_grid || !self.samples_facing() {
+            self.me.turned = 0.0;
+        }
         if self.near.patch.zones().is_empty() {
             self.me.gravity_factor = 1.0;
-            return;
-        }
-        let clock = self.clock();
-        let on_grid = ((clock / GRID).round() * GRID - clock).abs() < 1e-9;
-        if on_grid || self.me.clock == 0.0 {
+        } else if on_grid {
             let middle = self.near.place + (self.me.up * (0.5 * self.near.shape.height)).as_dvec3();
             let here = self.near.patch.zones().iter().filter(|z| z.holds(middle));
             self.me.gravity_factor = here.fold(1.0, |product, zone| match zone.effect {
@@ -206,20 +226,30 @@ impl<'a> Run<'a> {
         }
     }
 
+    /// True where motion depends on where the body looks, or where it is to look on where it is.
+    fn samples_facing(&self) -> bool {
+        let steers = matches!(self.heading, Heading::TurnAndGo(stick) if stick.x != 0.0 && stick.y != 0.0);
+        steers
+            || matches!(self.heading, Heading::Body(_))
+            || matches!(self.face, Face::Point(_))
+            || depends_on_facing(self)
+    }
+
     /// Seconds from now to the next moment at which something is known to change.
     pub fn time_to_change(&self) -> f64 {
         let change = self.changes.get(self.next_change).copied().flatten();
-        let mut end = change.map_or(self.dt, |c| c.at.min(self.dt));
-        if !self.near.patch.zones().is_empty() {
+        let mut end = change.map_or(self.dt, |c| c.at.min(self.dt)).min(self.now + self.next_timer());
+        if !self.near.patch.zones().is_empty() || self.samples_facing() {
             let next = ((self.clock() + 1e-9) / GRID).floor() + 1.0;
             end = end.min(next * GRID - self.start_clock);
         }
         (end - self.now).max(0.0)
     }
 
-    /// Tells whoever listens that a piece of the tick begins.
-    pub fn tell_piece(&mut self, span: f64) {
-        let (mode, velocity, ground) = (self.me.mode, self.me.velocity + self.me.carried, self.me.ground);
+    /// A piece of the tick begins: whoever listens is told, and its way is measured from here.
+    pub fn begin_piece(&mut self, span: f64) {
+        self.note_piece_start();
+        let (mode, velocity, ground) = (self.me.mode, self.me.velocity + self.carried, self.me.ground);
         self.near.tell(|_| Seen::Piece { mode, velocity, ground, span });
     }
 
@@ -232,12 +262,16 @@ impl<'a> Run<'a> {
 
     // --- move and settle --------------------------------------------------------------------------------------
 
-    /// The mode has moved for `used` of the `span` seconds it was given: time passes, the body turns.
+    /// The mode has moved for `used` of the `span` seconds it was given: time passes, feet come down, the body turns.
     pub fn pass(&mut self, used: f64, span: f64) {
         let used = used.clamp(0.0, span);
+        if used > HARDLY {
+            self.flips = 0;
+        }
         self.pressed = Buttons::NONE;
         self.turn_with_ride(used);
         self.turn(used);
+        self.walk_gait(used);
         // The last piece ends at the tick's end to the bit, however its pieces round.
         self.now = if used == span && span == self.dt - self.now { self.dt } else { self.now + used };
         self.near.set_time(self.now);
@@ -247,21 +281,13 @@ impl<'a> Run<'a> {
         } else if speed < LEAST_SPEED {
             self.me.velocity = DVec3::ZERO;
         }
+        self.count_down(used);
     }
 
     /// Too much happened: the rest of the tick is dropped in place.
     pub fn drop_rest(&mut self) {
         let seconds = self.time_left() as f32;
         self.report(EventKind::TimeDropped { seconds });
-    }
-
-    fn turn(&mut self, span: f64) {
-        if let Some(to) = direction(self.heading_flat()) {
-            let most = self.tuning.values().turn.rate.to_radians() * span as f32;
-            if self.me.facing != to {
-                self.me.facing = turned_toward(self.me.facing, to, self.me.up, most);
-            }
-        }
     }
 
     // --- what modes ask ---------------------------------------------------------------------------------------
@@ -273,6 +299,20 @@ impl<'a> Run<'a> {
         self.landings <= MOST_LANDINGS
     }
 
+    /// Counts that something was met.
+    pub fn flip(&mut self) {
+        self.flips = self.flips.saturating_add(1);
+    }
+
+    /// True, once, where it meets one thing after another and time hardly passes.
+    pub fn flickers(&mut self) -> bool {
+        let flickers = self.flips > MOST_FLIPS;
+        if flickers {
+            self.flips = 0;
+        }
+        flickers
+    }
+
     /// Seconds of the tick that are left.
     pub fn time_left(&self) -> f64 {
         self.dt - self.now
@@ -281,6 +321,11 @@ impl<'a> Run<'a> {
     /// The tick's length, seconds.
     pub fn dt(&self) -> f64 {
         self.dt
+    }
+
+    /// Seconds into the tick.
+    pub fn now(&self) -> f64 {
+        self.now
     }
 
     /// The character's clock now.
@@ -295,23 +340,31 @@ impl<'a> Run<'a> {
 
     /// Where the player wants to go: square to up, at most one long.
     pub fn heading_flat(&self) -> Vec3 {
-        self.me.keeps.flat(self.heading.flat(self.view, self.me.up, self.me.facing))
+        let facing = sampled_facing(&self.me);
+        let bearings = Bearings { facing, ..Bearings::of(&self.me, self.view, self.tuning) };
+        bearings.flat(self.heading)
     }
 
     /// The velocity that heading asks for, square to up.
-    pub fn wish(&self) -> DVec3 {
-        let speed = f64::from(self.tuning.values().ground.speed) * f64::from(self.modifiers.speed);
-        self.heading_flat().as_dvec3() * speed
+    pub fn wish(&mut self) -> DVec3 {
+        let heading = self.heading_flat();
+        if heading == Vec3::ZERO {
+            self.told.speed_factors = Factors::default();
+            return DVec3::ZERO;
+        }
+        self.told.speed_factors = self.speed_factors(heading);
+        heading.as_dvec3()
+            * (f64::from(self.tuning.values().ground.speed) * f64::from(self.told.speed_factors.product()))
     }
 
-    /// The rate at which speed changes: `gain` toward a wish, `loss` without one.
-    pub fn rate(&self, wish: DVec3, gain: f32, loss: f32) -> f64 {
-        f64::from(if wish == DVec3::ZERO { loss } else { gain }) * f64::from(self.modifiers.acceleration)
+    /// True where nothing of its own changes its velocity: in a dash, and in the pause after a jump off a wall.
+    pub fn is_on_rails(&self) -> bool {
+        self.me.phase == Phase::Dash || (self.me.mode == Mode::Air && self.me.phase_left > 0.0)
     }
 
     /// Records that the feet were moved up or down at once.
     pub fn stepped(&mut self, height: f32) {
-        self.stepped += height;
+        self.told.stepped += height;
         // Less than a tenth of the step height is the rolling of a round foot over an edge.
         if height.abs() > 0.1 * self.limits.step {
             self.report(EventKind::Stepped { height });
@@ -320,13 +373,13 @@ impl<'a> Run<'a> {
 
     /// Records that the character was put somewhere else.
     pub fn cut(&mut self) {
-        self.cut = true;
+        self.told.cut = true;
         self.report(EventKind::Teleported);
     }
 
     /// Records that something happened now.
     pub fn report(&mut self, kind: EventKind) {
-        self.report_at(self.me.velocity + self.me.carried, kind);
+        self.report_at(self.me.velocity + self.carried, kind);
     }
 
     /// Records that something happened now, at this velocity in the world.
@@ -337,11 +390,11 @@ impl<'a> Run<'a> {
 
     // --- report -----------------------------------------------------------------------------------------------
 
-    /// The state at the tick's end, the height stepped, and whether the motion is cut.
-    pub fn finish(mut self) -> (State, f32, bool) {
+    /// The state at the tick's end, and what is told beside it.
+    pub fn finish(mut self) -> (State, Telling) {
         self.note_ride();
         self.me.position = self.me.keeps.held(self.near.place);
         self.me.clock = self.start_clock + self.dt;
-        (self.me, self.stepped, self.cut)
+        (self.me, self.told)
     }
 }

@@ -3,9 +3,11 @@
 use glam::{DVec3, Vec3};
 
 use crate::character::Character;
+use crate::clock::Clock;
 use crate::command::{Command, Modifiers};
 use crate::error::{SpawnError, TickError};
 use crate::intent::Intent;
+use crate::math::{angle_left, turned_left};
 use crate::outcome::{Event, Outcome, Readout};
 use crate::spawn::Spawn;
 use crate::step::Tick;
@@ -20,10 +22,10 @@ pub struct Runner<M = ()> {
     pub character: Character<M>,
     /// What the game changes for now.
     pub modifiers: Modifiers,
+    /// Makes ticks of frames; its `scale` slows time down or stops it.
+    pub clock: Clock,
     previous: DrawPose,
     number: u64,
-    step: f64,
-    owed: f64,
     commands: Vec<Command>,
     work: Workspace,
 }
@@ -64,9 +66,6 @@ impl<M> Ticked<'_, M> {
     }
 }
 
-/// At most this many ticks are made up for after a stall; what is owed beyond is forgotten.
-const MOST_CATCH_UP: f64 = 8.0;
-
 impl Runner {
     /// A character at `start`, ticking 60 times a second.
     ///
@@ -85,10 +84,9 @@ impl<M> Runner<M> {
         Runner {
             character,
             modifiers: Modifiers::default(),
+            clock: Clock::new(60.0).expect("a rate in range"),
             previous,
             number: 0,
-            step: 1.0 / 60.0,
-            owed: 0.0,
             commands: Vec::new(),
             work: Workspace::new(),
         }
@@ -99,10 +97,7 @@ impl<M> Runner<M> {
     /// # Errors
     /// [`TickError::OutOfRange`] for any other rate.
     pub fn with_rate(mut self, rate: f64) -> Result<Runner<M>, TickError> {
-        if !(4.0..=10_000.0).contains(&rate) {
-            return Err(TickError::OutOfRange { field: "runner rate", value: rate, least: 4.0, most: 10_000.0 });
-        }
-        self.step = 1.0 / rate;
+        self.clock = Clock::new(rate)?;
         Ok(self)
     }
 
@@ -126,13 +121,8 @@ impl<M> Runner<M> {
         mut intent: impl FnMut(&Character<M>) -> Intent,
         mut on_tick: impl FnMut(&Ticked<'_, M>),
     ) -> Result<(), TickError> {
-        if !(0.0..=1e6).contains(&frame) {
-            return Err(TickError::OutOfRange { field: "frame", value: frame, least: 0.0, most: 1e6 });
-        }
-        self.owed = (self.owed + frame).min(MOST_CATCH_UP * self.step);
-        // Frames that should add up to a tick do, though their sum falls short by a rounding.
-        while self.owed >= self.step * (1.0 - 1e-9) {
-            self.owed = (self.owed - self.step).max(0.0);
+        self.clock.pass(frame)?;
+        while self.clock.tick() {
             self.tick(terrain, tuning, &mut intent, &mut on_tick)?;
         }
         Ok(())
@@ -147,7 +137,7 @@ impl<M> Runner<M> {
     ) -> Result<(), TickError> {
         let wanted = intent(&self.character);
         let before = pose_of(&self.character);
-        let tick = Tick { number: self.number, terrain, tuning, modifiers: &self.modifiers, dt: self.step };
+        let tick = Tick { number: self.number, terrain, tuning, modifiers: &self.modifiers, dt: self.clock.step() };
         let made = tick.step(&mut self.work, &mut self.character, &wanted, &self.commands);
         self.commands.clear();
         let outcome = made?;
@@ -160,10 +150,15 @@ impl<M> Runner<M> {
     /// Where to draw the character now: between the last two ticks, as far as the time owed has come.
     #[must_use]
     pub fn pose(&self) -> DrawPose {
-        let part = (self.owed / self.step).clamp(0.0, 1.0);
+        let part = self.clock.part();
         let (from, to) = (self.previous, pose_of(&self.character));
-        let turned = from.facing.lerp(to.facing, part as f32);
-        let facing = crate::math::direction(turned).unwrap_or(to.facing);
+        // Turned the short way at a steady rate: between opposite facings a straight line would have no direction.
+        let angle = angle_left(from.facing, to.facing, to.up);
+        let facing = if from.facing == to.facing {
+            to.facing
+        } else {
+            turned_left(to.facing, to.up, angle * (part as f32 - 1.0))
+        };
         DrawPose { position: from.position.lerp(to.position, part), facing, up: to.up }
     }
 

@@ -2,7 +2,7 @@
 
 use glam::{DVec3, Vec3};
 
-use crate::character::{Character, Mode, Rest, State};
+use crate::character::{Character, Mode, Phase, Pressed, Rest, State};
 use crate::contact::surroundings::Figure;
 use crate::error::SpawnError;
 use crate::intent::Buttons;
@@ -120,15 +120,26 @@ impl<M> Character<M> {
             facing,
             ground: decision.ground,
             mode,
-            rising: false,
+            phase: Phase::Plain,
+            sprinting: false,
+            moving: false,
+            reversing: false,
+            extra_jumps: 0,
+            air_dashes: 0,
             held: Buttons::NONE,
-            carried: DVec3::ZERO,
+            carried: Vec3::ZERO,
             foot: DVec3::ZERO,
             keeps,
             rest: Rest::default(),
             thrown: [0.0; 2],
-            pressed: Vec3::ZERO,
+            pressed: Pressed::default(),
             gravity_factor: 1.0,
+            coyote: 0.0,
+            buffer: 0.0,
+            phase_left: 0.0,
+            cooldown: 0.0,
+            turned: 0.0,
+            gait: 0.0,
         };
         if let Some(body) = near.body_named(state.ground.body).filter(|b| b.id != 0) {
             state.foot = body.to_local(near.place + (up * near.shape.rounding()).as_dvec3());

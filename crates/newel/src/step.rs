@@ -11,7 +11,7 @@ use crate::explain::Listener;
 use crate::explain::Sink;
 use crate::intent::Intent;
 use crate::mode::{self, obey};
-use crate::outcome::{Outcome, Readout};
+use crate::outcome::{Outcome, Readout, Telling};
 use crate::run::Run;
 use crate::shape::Form;
 use crate::terrain::{Terrain, When};
@@ -93,7 +93,7 @@ impl<'a> Tick<'a> {
         self.check(&character.state, intent, commands)?;
         if !listener.is_on() && self.is_rest_as_before(&character.state, intent, commands) {
             character.state.clock += self.dt;
-            return Ok(work.nothing_happened(Readout::of(&character.state, 0.0, false)));
+            return Ok(work.nothing_happened(Readout::of(&character.state, &Telling::default(), self.dt)));
         }
         let mut run = self.begin(work, character.state, intent, listener.lend());
 
@@ -112,17 +112,17 @@ impl<'a> Tick<'a> {
             while run.take_change() {
                 mode::decide(&mut run);
             }
-            run.sample_zones();
+            run.sample();
             mode::decide(&mut run);
             let span = run.time_to_change();
-            run.tell_piece(span);
+            run.begin_piece(span);
             let used = mode::advance(&mut run, span);
             run.pass(used, span);
         }
-        let (mut state, stepped, cut) = run.finish();
+        let (mut state, told) = run.finish();
         state.rest = self.remember(&character.state, &state);
         character.state = state;
-        Ok(Outcome { events: &work.events, readout: Readout::of(&state, stepped, cut) })
+        Ok(Outcome { events: &work.events, readout: Readout::of(&state, &told, self.dt) })
     }
 
     pub(crate) fn when(&self) -> When {

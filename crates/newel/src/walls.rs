@@ -47,7 +47,8 @@ impl Walls {
         self.iter().filter(|c| speed(c) > 0.0).copied().reduce(|a, b| if speed(&b) > speed(&a) { b } else { a })
     }
 
-    fn iter(&self) -> impl Iterator<Item = &Contact> {
+    /// All of them, in no order of meaning.
+    pub fn iter(&self) -> impl Iterator<Item = &Contact> {
         self.contacts.iter().flatten()
     }
 

@@ -32,7 +32,7 @@ impl Stage {
         let modifiers = Modifiers::default();
         let tick = Tick { number: 0, terrain: &self.scene, tuning: &self.tuning, modifiers: &modifiers, dt };
         let outcome = tick.step(&mut self.work, &mut self.hero, &intent, &[]).expect("a valid tick");
-        self.events.extend_from_slice(outcome.events);
+        self.events.extend(outcome.events.iter().copied().filter(common::is_no_footstep));
         self.scene.time += dt;
     }
 
@@ -138,7 +138,7 @@ fn walking_on_a_moving_deck_is_walking_and_the_same_at_every_rate() {
             stage.go(rate, 2.0, Intent::toward(Vec3::new(0.0, 0.0, 0.4)));
             stage.go(rate, 2.0, Intent::toward(Vec3::new(-1.0, 0.0, 0.0)));
             assert!(stage.events.is_empty(), "{name} at {rate} Hz: {:?}", stage.events);
-            let speed = (stage.hero.velocity - stage.hero.carried).length();
+            let speed = (stage.hero.velocity - stage.hero.carried.as_dvec3()).length();
             assert!((speed - 4.5).abs() < 1e-6, "{name}: {speed}");
             stage.hero.position
         });
@@ -159,7 +159,7 @@ fn what_is_left_is_left_with_its_speed_as_tuned() {
         stage.tuning = Tuning::new(values).unwrap();
         stage.go(60.0, 1.0, Intent::default());
         stage.tick(1.0 / 60.0, Intent::default().hold(Button::Jump));
-        let jumped = stage.events.iter().find(|e| e.kind == EventKind::Jumped).expect("a jump");
+        let jumped = stage.events.iter().find(|e| matches!(e.kind, EventKind::Jumped { .. })).expect("a jump");
         assert!((jumped.velocity.x - expected).abs() < 1e-9, "{}", jumped.velocity);
         let rise = stage.tuning.take_off_speed() + 2.0 * f64::from(kept);
         assert!((jumped.velocity.y - rise).abs() < 1e-9, "{}", jumped.velocity);
@@ -289,7 +289,6 @@ fn random_movers_never_pass_through_unreported() {
         }
     }
     println!("{ticks} ticks, deepest {deepest:.3} skins, {crushed} crushed, {dropped} dropped");
-    // The aim is none. What is left walks along the edge of something that tilts and turns under it.
-    assert!(dropped <= 2, "{dropped} ticks of {ticks} lost time");
+    assert!(dropped == 0, "{dropped} ticks of {ticks} lost time");
     assert!(failures.is_empty(), "{} failures:\n{}", failures.len(), failures[..failures.len().min(12)].join("\n"));
 }

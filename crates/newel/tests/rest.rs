@@ -115,7 +115,7 @@ fn a_v_that_holds_it_up_is_ground_to_jump_from() {
         let mut walk = settled(valley, [0.0, 1.0, 0.0]);
         assert_eq!(walk.hero.ground.support, newel::Support::Wedge);
         walk.tick(1.0 / 60.0, Intent::default().hold(newel::Button::Jump));
-        assert!(walk.events.iter().any(|e| e.kind == EventKind::Jumped));
+        assert!(walk.events.iter().any(|e| matches!(e.kind, EventKind::Jumped { .. })));
         walk.go(1.0 / 60.0, 2.0, east());
         assert_eq!(walk.hero.mode, Mode::Ground, "and back in it");
     }

@@ -3,7 +3,7 @@
 use std::path::PathBuf;
 
 use newel::glam::DVec3;
-use newel::{Character, Effect, Mesh, MeshError, Spawn, SpawnError, Tuning, Zone};
+use newel::{Character, Effect, Footing, Mesh, MeshError, Spawn, SpawnError, Tuning, Zone};
 
 use super::solids::{Soup, pivot_of, read_solid};
 use super::tracks::read_track;
@@ -63,12 +63,28 @@ fn read_scene(root: &Table<'_>) -> Result<Scene, FileError> {
     if !still.indices.is_empty() {
         solids = solids.with(mesh_of(&still).map_err(|e| root.error(format!("the terrain as a whole: {e}")))?);
     }
+    for table in root.tables("surface")? {
+        let (surface, footing) = read_surface(&table, &still.names)?;
+        solids = solids.with_footing(surface, footing);
+    }
     let zones = root.tables("zone")?.iter().enumerate().map(|(i, t)| read_zone(t, i)).collect::<Result<_, _>>()?;
     Ok(Scene { solids, zones, surfaces: still.names, colours: still.colours })
 }
 
 fn mesh_of(soup: &Soup) -> Result<Mesh, MeshError> {
     Mesh::new(&soup.corners, &soup.indices).and_then(|mesh| mesh.with_surfaces(&soup.surfaces))
+}
+
+fn read_surface(table: &Table<'_>, names: &[String]) -> Result<(u16, Footing), FileError> {
+    let name = table.text("name")?.ok_or_else(|| table.error("`name` is missing: which surface this is"))?;
+    let Some(number) = names.iter().position(|known| known == name) else {
+        let known = names.iter().filter(|n| !n.is_empty()).cloned().collect::<Vec<_>>().join(", ");
+        return Err(table.field_error("name", format!("nothing here is made of `{name}`; there is {known}")));
+    };
+    let factor = |field| Ok::<_, FileError>(table.number(field, 0.0..=10.0)?.unwrap_or(1.0) as f32);
+    let footing = Footing { grip: factor("grip")?, speed: factor("speed")? };
+    table.finish()?;
+    Ok((number as u16, footing))
 }
 
 fn read_zone(table: &Table<'_>, index: usize) -> Result<Zone, FileError> {

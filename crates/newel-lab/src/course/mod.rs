@@ -8,7 +8,7 @@ mod tracks;
 mod tuning_file;
 
 pub use expect::{Expectation, Expected};
-pub(crate) use script::Player;
+pub(crate) use script::{BUTTONS, Player};
 pub use script::{Moment, Script, Step};
 pub(crate) use solids::MOVING;
 pub use tuning_file::read_tuning;
@@ -16,7 +16,7 @@ pub use tuning_file::read_tuning;
 use std::path::PathBuf;
 
 use newel::glam::{DVec3, Vec3};
-use newel::{Patch, RayHit, Spawn, Terrain, Tuning, When, Zone};
+use newel::{Footing, Patch, RayHit, Spawn, Terrain, Tuning, When, Zone};
 
 use crate::error::FileError;
 use crate::reader::Source;
@@ -69,6 +69,10 @@ impl Terrain for Scene {
 
     fn stamp(&self, when: When) -> Option<u64> {
         self.solids.stamp(when).filter(|_| self.zones.is_empty())
+    }
+
+    fn footing(&self, surface: u16) -> Footing {
+        self.solids.footing(surface)
     }
 
     fn cast(&self, when: When, from: DVec3, along: Vec3, length: f64) -> Option<RayHit> {

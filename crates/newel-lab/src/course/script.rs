@@ -1,13 +1,14 @@
 //! What the player does: changes of intent on a time line in seconds, at any instant.
 
 use newel::glam::{DVec3, Vec2, Vec3};
-use newel::{Button, Change, Character, Command, Heading, Intent, Timed};
+use newel::{Button, Change, Character, Command, Face, Heading, Intent, Modifiers, Timed};
 
 use crate::error::FileError;
 use crate::reader::Table;
 
 /// Buttons by the names that scripts use.
-pub(super) const BUTTONS: [(&str, Button); 1] = [("jump", Button::Jump)];
+pub(crate) const BUTTONS: [(&str, Button); 3] =
+    [("jump", Button::Jump), ("sprint", Button::Sprint), ("dash", Button::Dash)];
 /// A character this near to where it was sent has arrived, metres.
 const ARRIVED: f64 = 0.15;
 /// How long a tap holds a button down, seconds.
@@ -38,10 +39,14 @@ pub enum Step {
     Toward(DVec3),
     /// A view from now on.
     View(Vec3),
+    /// Something to turn toward from now on.
+    Face(Face),
     /// A button goes down or up.
     Button(Button, bool),
-    /// The game does something to the character, at the first tick that starts then or later.
+    /// The game does something to the character, at the start of the tick that this falls into.
     Command(Command),
+    /// The game changes something for now, from the tick on that this falls into.
+    Modifiers(Modifiers),
 }
 
 /// Plays a script to a character, tick by tick.
@@ -50,11 +55,13 @@ pub(crate) struct Player<'a> {
     next: usize,
     intent: Intent,
     toward: Option<DVec3>,
+    /// What the game changes for now.
+    pub modifiers: Modifiers,
 }
 
 impl<'a> Player<'a> {
     pub fn new(script: &'a Script) -> Player<'a> {
-        Player { script, next: 0, intent: Intent::default(), toward: None }
+        Player { script, next: 0, intent: Intent::default(), toward: None, modifiers: Modifiers::default() }
     }
 
     /// The intent and the commands for the tick from `start` on, `dt` long. What falls on the tick's end belongs to
@@ -85,6 +92,14 @@ impl<'a> Player<'a> {
             Step::Command(command) => {
                 commands.push(*command);
                 None
+            }
+            Step::Modifiers(modifiers) => {
+                self.modifiers = *modifiers;
+                None
+            }
+            Step::Face(face) => {
+                self.intent.face = *face;
+                Some(Change::Face(*face))
             }
             Step::Heading(heading) => {
                 self.toward = None;
@@ -140,18 +155,14 @@ fn read_moment(table: &Table<'_>, at: f64, moments: &mut Vec<Moment>) -> Result<
     if let Some(view) = table.numbers::<3>("view")? {
         add(at, Step::View(DVec3::from_array(view).as_vec3()));
     }
-    let ways = ["heading", "stick", "toward"].into_iter().filter(|w| table.has(w)).collect::<Vec<_>>();
-    if let [_, second, ..] = ways[..] {
-        return Err(table.field_error(second, "one moment has one of heading, stick and toward"));
+    if let Some(step) = read_heading(table)? {
+        add(at, step);
     }
-    if let Some(heading) = table.numbers::<3>("heading")? {
-        add(at, Step::Heading(Heading::World(DVec3::from_array(heading).as_vec3())));
+    if let Some(face) = read_face(table)? {
+        add(at, Step::Face(face));
     }
-    if let Some([right, ahead]) = table.numbers::<2>("stick")? {
-        add(at, Step::Heading(Heading::View(Vec2::new(right as f32, ahead as f32))));
-    }
-    if let Some(goal) = table.numbers::<3>("toward")? {
-        add(at, Step::Toward(DVec3::from_array(goal)));
+    if let Some(inner) = table.table("modifiers")? {
+        add(at, Step::Modifiers(read_modifiers(&inner)?));
     }
     let names = BUTTONS.map(|b| b.0);
     let button = |name: &str| BUTTONS.iter().find(|b| b.0 == name).map(|b| b.1);
@@ -169,12 +180,87 @@ fn read_moment(table: &Table<'_>, at: f64, moments: &mut Vec<Moment>) -> Result<
     if let Some(to) = table.numbers::<3>("teleport")? {
         add(at, Step::Command(Command::Teleport { to: DVec3::from_array(to), facing: None }));
     }
+    if let Some(by) = table.numbers::<3>("displace")? {
+        add(at, Step::Command(Command::Displace { by: DVec3::from_array(by) }));
+    }
     if let Some(velocity) = table.numbers::<3>("launch")? {
         add(at, Step::Command(Command::Launch { velocity: DVec3::from_array(velocity), add: false }));
     }
     if moments.len() == before {
         table.finish()?;
-        return Err(table.error("nothing happens at this moment: give heading, stick, toward, view, press, release, tap, teleport or launch"));
+        return Err(table.error("nothing happens at this moment: give heading, stick, toward, view, face, press, release, tap, modifiers, teleport, displace or launch"));
     }
     Ok(())
+}
+
+/// The ways of saying where to go.
+const WAYS: [&str; 6] = ["heading", "stick", "body", "turn_and_go", "screen", "toward"];
+
+/// A way of reading a stick, by its name in a script.
+type Named = (&'static str, fn(Vec2) -> Heading);
+
+fn read_heading(table: &Table<'_>) -> Result<Option<Step>, FileError> {
+    let given: Vec<_> = WAYS.into_iter().filter(|way| table.has(way)).collect();
+    if let [_, second, ..] = given[..] {
+        return Err(table.field_error(second, format!("one moment has one of {}", WAYS.join(", "))));
+    }
+    let vector = |v: [f64; 3]| DVec3::from_array(v);
+    if let Some(heading) = table.numbers::<3>("heading")? {
+        return Ok(Some(Step::Heading(Heading::World(vector(heading).as_vec3()))));
+    }
+    if let Some(goal) = table.numbers::<3>("toward")? {
+        return Ok(Some(Step::Toward(vector(goal))));
+    }
+    let sticks: [Named; 4] = [
+        ("stick", Heading::View),
+        ("body", Heading::Body),
+        ("turn_and_go", Heading::TurnAndGo),
+        ("screen", Heading::Plane),
+    ];
+    for (name, heading) in sticks {
+        if let Some([right, ahead]) = table.numbers::<2>(name)? {
+            return Ok(Some(Step::Heading(heading(Vec2::new(right as f32, ahead as f32)))));
+        }
+    }
+    Ok(None)
+}
+
+/// What the body turns toward: a word, or a place.
+fn read_face(table: &Table<'_>) -> Result<Option<Face>, FileError> {
+    if table.is_list("face") {
+        return Ok(table.numbers::<3>("face")?.map(|place| Face::Point(DVec3::from_array(place))));
+    }
+    Ok(table.word("face", &["tuned", "movement", "view", "sides", "nothing"])?.map(|word| match word {
+        "movement" => Face::Movement,
+        "view" => Face::View,
+        "sides" => Face::Sides,
+        "nothing" => Face::Nothing,
+        _ => Face::Tuned,
+    }))
+}
+
+fn read_modifiers(table: &Table<'_>) -> Result<Modifiers, FileError> {
+    let mut modifiers = Modifiers::default();
+    let factors = [
+        ("speed", &mut modifiers.speed),
+        ("acceleration", &mut modifiers.acceleration),
+        ("jump_height", &mut modifiers.jump_height),
+        ("gravity", &mut modifiers.gravity),
+    ];
+    for (name, factor) in factors {
+        if let Some(value) = table.number(name, 0.0..=100.0)? {
+            *factor = value as f32;
+        }
+    }
+    let abilities = [
+        ("can_jump", &mut modifiers.can_jump),
+        ("can_sprint", &mut modifiers.can_sprint),
+        ("can_use_walls", &mut modifiers.can_use_walls),
+        ("can_dash", &mut modifiers.can_dash),
+    ];
+    for (name, ability) in abilities {
+        *ability = table.flag(name)?.unwrap_or(*ability);
+    }
+    table.finish()?;
+    Ok(modifiers)
 }

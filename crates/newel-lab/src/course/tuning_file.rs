@@ -2,7 +2,7 @@
 
 use std::path::Path;
 
-use newel::{FIELDS, Form, Tuning, TuningValues};
+use newel::{CHOICES, Choice, FIELDS, Field, Tuning, TuningValues};
 
 use crate::error::FileError;
 use crate::reader::{Source, Table};
@@ -32,23 +32,20 @@ pub(super) fn tuning_of(table: &Table<'_>) -> Result<Tuning, FileError> {
 
 fn values_of(table: &Table<'_>, depth: usize) -> Result<TuningValues, FileError> {
     let mut values = base_of(table, depth)?;
-    if table.flag_or_table("jump") == Some(false) {
-        values.jump = None;
-    }
     for group in GROUPS {
-        let Some(inner) = group_table(table, group)? else { continue };
-        for field in FIELDS.iter().filter(|f| f.path.split('.').next() == Some(group)) {
-            let name = field.path.split_once('.').map_or(field.path, |p| p.1);
-            if let Some(value) = inner.number(name, -f64::MAX..=f64::MAX)? {
-                (field.set)(&mut values, value as f32);
-            }
-        }
-        if group == "size" {
-            match inner.word("form", &["capsule", "box"])? {
-                Some("box") => values.size.form = Form::Box,
-                Some(_) => values.size.form = Form::Capsule,
+        if let Some((_, ability)) = ABILITIES.iter().find(|a| a.0 == group) {
+            match table.flag_or_table(group) {
+                Some(false) => (ability.take)(&mut values),
+                Some(true) => (ability.give)(&mut values),
                 None => {}
             }
+        }
+        let Some(inner) = group_table(table, group)? else { continue };
+        for field in FIELDS.iter().filter(|f| is_in(f.path, group)) {
+            read_number(&inner, field, &mut values)?;
+        }
+        for choice in CHOICES.iter().filter(|c| is_in(c.path, group)) {
+            read_choice(&inner, choice, &mut values)?;
         }
         inner.finish()?;
     }
@@ -56,8 +53,51 @@ fn values_of(table: &Table<'_>, depth: usize) -> Result<TuningValues, FileError>
     Ok(values)
 }
 
+/// A number, or `false` for one that may be left out.
+fn read_number(table: &Table<'_>, field: &'static Field, values: &mut TuningValues) -> Result<(), FileError> {
+    let name = name_of(field.path);
+    match (field.clear, table.flag_or_table(name)) {
+        (Some(clear), Some(false)) => clear(values),
+        _ => table.number(name, -f64::MAX..=f64::MAX)?.into_iter().for_each(|value| (field.set)(values, value as f32)),
+    }
+    Ok(())
+}
+
+fn read_choice(table: &Table<'_>, choice: &'static Choice, values: &mut TuningValues) -> Result<(), FileError> {
+    let name = name_of(choice.path);
+    let place = match choice.words {
+        ["false", "true"] => table.flag(name)?.map(usize::from),
+        words => table.word(name, words)?.and_then(|word| words.iter().position(|w| *w == word)),
+    };
+    place.into_iter().for_each(|place| (choice.set)(values, place));
+    Ok(())
+}
+
+fn is_in(path: &str, group: &str) -> bool {
+    path.split_once('.').is_some_and(|p| p.0 == group)
+}
+
+fn name_of(path: &'static str) -> &'static str {
+    path.split_once('.').map_or(path, |p| p.1)
+}
+
 /// The tables of a tuning, as the paths of its fields begin.
-const GROUPS: [&str; 5] = ["size", "ground", "air", "jump", "turn"];
+const GROUPS: [&str; 11] =
+    ["size", "ground", "air", "jump", "sprint", "wall_slide", "wall_jump", "dash", "turn", "stick", "gait"];
+
+/// A table that may be absent: `jump = false` takes it away, `true` gives the usual one.
+struct Ability {
+    take: fn(&mut TuningValues),
+    give: fn(&mut TuningValues),
+}
+
+const ABILITIES: [(&str, Ability); 5] = [
+    ("jump", Ability { take: |v| v.jump = None, give: |v| _ = v.jump.get_or_insert_default() }),
+    ("sprint", Ability { take: |v| v.sprint = None, give: |v| _ = v.sprint.get_or_insert_default() }),
+    ("wall_slide", Ability { take: |v| v.wall_slide = None, give: |v| _ = v.wall_slide.get_or_insert_default() }),
+    ("wall_jump", Ability { take: |v| v.wall_jump = None, give: |v| _ = v.wall_jump.get_or_insert_default() }),
+    ("dash", Ability { take: |v| v.dash = None, give: |v| _ = v.dash.get_or_insert_default() }),
+];
 
 fn group_table<'a>(table: &Table<'a>, group: &str) -> Result<Option<Table<'a>>, FileError> {
     match GROUPS.iter().find(|g| **g == group) {

@@ -282,7 +282,7 @@ where
     DB::ErrorType: 'static,
 {
     match event.kind {
-        EventKind::Jumped => mark(root, at, MarkKind::Jump),
+        EventKind::Jumped { .. } => mark(root, at, MarkKind::Jump),
         EventKind::LeftGround { .. } => mark(root, at, MarkKind::Fall),
         EventKind::Landed { .. } => mark(root, at, MarkKind::Land),
         _ => Ok(()),

@@ -59,7 +59,7 @@ impl<'a> TickSheet<'a> {
         let up = before.up.as_dvec3();
         let flat = |v: DVec3| v - up * v.dot(up);
         // Along the way it goes, or wants to, or looks.
-        let heading = explained.intent.wish(before.up, before.facing).as_dvec3();
+        let heading = explained.intent.wish(before, &explained.course.tuning).as_dvec3();
         let ways = [flat(after.position - before.position), flat(heading), before.facing.as_dvec3()];
         let ahead = ways.into_iter().find(|w| w.length() > 1e-4).unwrap_or(DVec3::X);
         let ahead = ahead / ahead.length();

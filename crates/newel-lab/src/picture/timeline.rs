@@ -96,7 +96,7 @@ impl<'a> Timeline<'a> {
         let mut last = f64::NEG_INFINITY;
         for event in &self.trace.events {
             let name = match event.kind {
-                EventKind::Jumped => "jump",
+                EventKind::Jumped { .. } => "jump",
                 EventKind::LeftGround { .. } => "fall",
                 EventKind::Launched => "launch",
                 EventKind::Teleported => "teleport",

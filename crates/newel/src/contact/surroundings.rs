@@ -8,7 +8,7 @@ use super::sweep::{Hit, first_hit};
 use crate::explain::{Listener, Seen};
 use crate::plane::Keeps;
 use crate::shape::{Cores, Shape};
-use crate::terrain::{Body, Patch, Terrain, When};
+use crate::terrain::{Body, Footing, Patch, Terrain, When};
 
 /// A motion is gathered and swept in pieces of at most this many metres.
 const CHUNK: f64 = 4.0;
@@ -94,6 +94,11 @@ impl<'a> Surroundings<'a> {
             let (low, high) = near.patch.world_bounds();
             Seen::Gathered { low, high, facets: near.seen_facets(), rounds: near.patch.rounds.len() }
         });
+    }
+
+    /// What walking is like on a surface.
+    pub fn footing(&self, surface: u16) -> Footing {
+        self.terrain.footing(surface).sane()
     }
 
     /// Seconds into the tick.

@@ -2,12 +2,15 @@
 
 use glam::DVec3;
 
+use super::fall::pull;
+use super::nudge;
+use crate::character::Phase;
 use crate::contact::arcs::Path;
 use crate::contact::ground::{Decision, FLAT};
 use crate::contact::point::Contact;
 use crate::contact::{Ground, Support};
 use crate::math::flatten64;
-use crate::motion::Ramp;
+use crate::motion::{Ramp, with_excess};
 use crate::outcome::EventKind;
 use crate::run::Run;
 
@@ -17,6 +20,9 @@ const SETTLED: f64 = 1.0 / 120.0;
 /// Moves through the air for at most `span` seconds; returns the seconds used.
 pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     let up = run.up();
+    if run.me.phase == Phase::WallSlide {
+        super::lean_on(run);
+    }
     run.walls.refresh(&run.near);
     if let Some(decision) = held_up(run) {
         touch_down(run, &decision);
@@ -29,18 +35,20 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     let velocity = planes.admissible(run.me.velocity);
     run.tell_pressed(&planes, run.me.velocity, velocity);
     let steering = steering(run, velocity);
-    let gravity = gravity(run);
-    let free = steering.acceleration() - up * gravity + tipping(run) * gravity;
+    let rise = velocity.dot(up);
+    let pull = pull(run, rise);
+    note_slide(run, pull.slides);
+    let free = steering.acceleration() + up * pull.rate - tipping(run) * pull.rate;
     // What the walls take from the velocity they take from its rate of change too.
     let rate = planes.not_left_by(velocity).admissible(free);
 
-    let mut span = span;
+    let mut span = span.min(pull.until);
     if steering.duration() > 0.0 {
         span = span.min(steering.duration());
     }
-    let rise = velocity.dot(up);
-    let top = if run.me.rising && rise > 0.0 && gravity > 0.0 { rise / gravity } else { f64::INFINITY };
-    span = span.min(top);
+    let top = if run.me.phase.is_rising() && rise > 0.0 && pull.rate < 0.0 { rise / -pull.rate } else { f64::INFINITY };
+    let fastest = time_to_limit(rise, rate.dot(up), pull.limit);
+    span = span.min(top).min(fastest);
 
     let path = Path { velocity, rate, span };
     let (used, hit) = run.near.sweep(&path);
@@ -51,7 +59,7 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     }
     if used == top {
         run.me.velocity = flatten64(run.me.velocity, up);
-        run.me.rising = false;
+        run.me.phase = Phase::Over;
         run.report(EventKind::Topped);
     }
     match hit {
@@ -74,18 +82,43 @@ fn held_up(run: &mut Run<'_>) -> Option<Decision> {
 ///
 /// Down a slope too steep to stand on gravity alone decides: steering can leave it and go along it, but neither push
 /// up it nor brake on it.
-fn steering(run: &Run<'_>, velocity: DVec3) -> Ramp {
+fn steering(run: &mut Run<'_>, velocity: DVec3) -> Ramp {
     let air = run.tuning.values().air;
-    let wish = run.wish();
     let flat = flatten64(velocity, run.up());
+    if run.is_on_rails() {
+        return Ramp::hold(flat);
+    }
+    let wish = run.wish();
     let mut target = run.walls.across(run.me.up).admissible(wish);
     for (away, _) in run.walls.leaning_flat(run.me.up).filter(|(m, _)| wish.dot(*m) <= 0.0) {
         target += away * (flat - target).dot(away);
     }
-    let ramp = Ramp::new(flat, target, run.rate(wish, air.acceleration, air.deceleration));
+    let factors = run.acceleration_factors();
+    run.told.acceleration_factors = factors;
+    let rate = f64::from(if wish == DVec3::ZERO { air.deceleration } else { air.acceleration } * factors.product());
+    let loss = f64::from(air.excess_loss * factors.product());
+    let top = f64::from(run.tuning.values().ground.speed) * f64::from(run.told.speed_factors.product());
+    let ramp = match wish == DVec3::ZERO {
+        true => Ramp::new(flat, target, rate),
+        false => with_excess(flat, target, top, rate, loss),
+    };
     // On a slope steering and sliding never quite agree: what is all but steered is left to slide.
     let settled = run.walls.leaning(run.me.up).is_some() && ramp.duration() < SETTLED;
-    if settled { Ramp::new(flat, flat, 0.0) } else { ramp }
+    if settled { Ramp::hold(flat) } else { ramp }
+}
+
+/// Seconds until the fastest fall is reached, as walls and gravity make it fall.
+fn time_to_limit(rise: f64, rate: f64, limit: f64) -> f64 {
+    if limit.is_infinite() || rate >= 0.0 || -rise >= limit { f64::INFINITY } else { (rise + limit) / -rate }
+}
+
+/// Down a wall from now on, or no longer.
+fn note_slide(run: &mut Run<'_>, slides: bool) {
+    if slides {
+        run.me.phase = Phase::WallSlide;
+    } else if run.me.phase == Phase::WallSlide {
+        run.me.phase = Phase::Plain;
+    }
 }
 
 /// Where a flat bottom slips off an edge it lies on: outward, as if down a slope of 45 degrees; else zero.
@@ -96,11 +129,6 @@ fn tipping(run: &Run<'_>) -> DVec3 {
     }
     let out = flatten64(run.near.place - run.me.ground.point, run.up());
     if out.length() > 0.0 { out / out.length() } else { DVec3::ZERO }
-}
-
-fn gravity(run: &Run<'_>) -> f64 {
-    let own = if run.me.rising { run.tuning.rising_gravity() } else { f64::from(run.tuning.values().air.gravity) };
-    own * f64::from(run.modifiers.gravity) * f64::from(run.me.gravity_factor)
 }
 
 /// Something was touched: land on what carries, slide along what does not.
@@ -115,8 +143,13 @@ fn touched(run: &mut Run<'_>, contact: &Contact) {
     }
     let rise = run.me.velocity.dot(run.up());
     if leaning < -0.1 && rise > 0.0 {
+        if run.me.phase.is_rising() && nudge::past(run, contact) {
+            return;
+        }
         run.report(EventKind::Bumped);
-        run.me.rising = false;
+        if run.me.phase.is_rising() {
+            run.me.phase = Phase::Plain;
+        }
     }
     run.walls.add(*contact);
     run.me.velocity = run.walls.in_air(run.me.up).admissible(run.me.velocity);
@@ -125,7 +158,7 @@ fn touched(run: &mut Run<'_>, contact: &Contact) {
 fn touch_down(run: &mut Run<'_>, decision: &Decision) {
     let impact = run.me.velocity;
     super::land(run, decision);
-    let speed = (run.me.carried - impact).dot(run.up()) as f32;
+    let speed = (run.carried - impact).dot(run.up()) as f32;
     run.report_at(impact, EventKind::Landed { speed });
 }
 

@@ -147,7 +147,7 @@ fn forward(run: &mut Run<'_>, slope: Vec3, ramp: &Ramp, span: f64) -> f64 {
     for _ in 0..MOST_SLIDES {
         let Some(contact) = met.filter(|c| !may_be_stepped_over(run, c)) else { break };
         walls.add(contact);
-        let flat = walls.on_ground(slope, up, run.me.carried).admissible(ramp.at(used));
+        let flat = walls.on_ground(slope, up, run.carried).admissible(ramp.at(used));
         let rest = Path { velocity: lift(flat, slope, up), rate: DVec3::ZERO, span: span - used };
         if flat == DVec3::ZERO {
             break;

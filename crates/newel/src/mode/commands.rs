@@ -2,6 +2,8 @@
 
 use glam::DVec3;
 
+use super::displace::displace;
+use crate::character::Phase;
 use crate::command::Command;
 use crate::error::TickError;
 use crate::math::{direction, flatten};
@@ -18,7 +20,8 @@ pub(crate) fn obey(run: &mut Run<'_>, commands: &[Command]) -> Result<(), TickEr
                 run.near.require_clear()?;
                 run.alight();
                 run.me.velocity = DVec3::ZERO;
-                run.me.rising = false;
+                run.me.phase = Phase::Plain;
+                (run.me.coyote, run.me.buffer, run.me.phase_left) = (0.0, 0.0, 0.0);
                 if let Some(facing) = facing.and_then(|f| direction(flatten(f, run.me.up))) {
                     run.me.facing = facing;
                 }
@@ -26,8 +29,10 @@ pub(crate) fn obey(run: &mut Run<'_>, commands: &[Command]) -> Result<(), TickEr
                 run.me.velocity = DVec3::ZERO;
                 run.cut();
             }
+            Command::Displace { by } => displace(run, by),
             Command::Launch { velocity, add } => {
                 super::take_off(run);
+                (run.me.phase, run.me.phase_left) = (Phase::Plain, 0.0);
                 let base = if add { run.me.velocity } else { DVec3::ZERO };
                 run.me.velocity = run.me.keeps.flat64(base + velocity);
                 run.report(EventKind::Launched);

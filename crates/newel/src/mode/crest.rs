@@ -56,7 +56,7 @@ pub(super) fn fly_off(run: &mut Run<'_>, from: DVec3, path: &Path, used: f64, th
     run.near.place = place;
     run.near.set_time(start + held);
     run.me.velocity = leaves;
-    super::take_off(run);
+    super::lose(run);
     run.report(EventKind::LeftGround { support });
     held
 }
@@ -77,5 +77,5 @@ fn thrown_away(run: &Run<'_>) -> DVec3 {
 }
 
 fn gravity(run: &Run<'_>) -> f64 {
-    f64::from(run.tuning.values().air.gravity) * f64::from(run.modifiers.gravity) * f64::from(run.me.gravity_factor)
+    run.tuning.falling_gravity() * f64::from(run.modifiers.gravity) * f64::from(run.me.gravity_factor)
 }

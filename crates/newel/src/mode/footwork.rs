@@ -29,14 +29,19 @@ pub(super) fn flat_velocity(velocity: DVec3, up: DVec3) -> DVec3 {
 
 /// The path of a ramp of flat velocity over a slope.
 pub(super) fn follow(ramp: &Ramp, slope: Vec3, up: Vec3, span: f64) -> Path {
-    let (first, last) = (lift(ramp.start(), slope, up), lift(ramp.at(span), slope, up));
+    let first = lift(ramp.start(), slope, up);
+    if ramp.is_eased() && span > 0.0 {
+        // Ends where the eased way ends, to the bit of rounding, whatever the pieces.
+        return Path { velocity: first, rate: (lift(ramp.mean(span), slope, up) - first) * (2.0 / span), span };
+    }
+    let last = lift(ramp.at(span), slope, up);
     Path { velocity: first, rate: (last - first) / span, span }
 }
 
 /// How long one piece of the walk may be: to the end of the ramp, and at most half a radius of way; while the foot
 /// rolls over an edge between two slopes, and its direction with it, a quarter.
 pub(super) fn piece(run: &Run<'_>, ramp: &Ramp, span: f64) -> f64 {
-    let span = if ramp.duration() > 0.0 { span.min(ramp.duration()) } else { span };
+    let span = if ramp.duration() > 0.0 { span.min(ramp.duration()).min(ramp.smooth_span()) } else { span };
     let fastest = ramp.start().length().max(ramp.at(span).length());
     let part = if is_rolling(run) { 0.25 } else { 0.5 };
     let most = part * f64::from(run.near.shape.radius);

@@ -5,11 +5,9 @@ use glam::{DVec3, Vec3};
 use crate::character::Mode;
 use crate::contact::Support;
 use crate::contact::arcs::Path;
-use crate::contact::ground::{Decision, TOUCHING};
+use crate::contact::ground::Decision;
 use crate::contact::point::Contact;
-use crate::intent::Button;
-use crate::math::flatten64;
-use crate::motion::Ramp;
+use crate::motion::{Ramp, Rates};
 use crate::outcome::EventKind;
 use crate::run::Run;
 use crate::walls::LEVEL;
@@ -17,30 +15,6 @@ use crate::walls::LEVEL;
 use super::climb;
 use super::crest;
 use super::footwork::{HALVINGS, flat_velocity, follow, lift, main_slope, piece, settle_down, stand_on};
-
-/// Acts on a press: the jump.
-pub(super) fn decide(run: &mut Run<'_>) {
-    let room_above = !run.me.keeps.is_top_view(run.me.up);
-    if run.pressed.has(Button::Jump) && room_above && run.modifiers.can_jump && run.tuning.values().jump.is_some() {
-        jump(run);
-    }
-}
-
-fn jump(run: &mut Run<'_>) {
-    let up = run.up();
-    let mut rise = run.tuning.take_off_speed() * f64::from(run.modifiers.jump_height).sqrt();
-    let across = flatten64(run.me.velocity, up);
-    // Running up a slope faster than the jump rises would land at once: then the slope sets the rise.
-    let normal = run.me.ground.normal.as_dvec3();
-    let along = normal.dot(up);
-    if along > 0.0 {
-        rise = rise.max(-across.dot(normal) / along);
-    }
-    run.me.velocity = across + up * rise;
-    super::take_off(run);
-    run.me.rising = true;
-    run.report(EventKind::Jumped);
-}
 
 /// Walks for at most `span` seconds; returns the seconds used.
 pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
@@ -52,7 +26,7 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     let up = run.me.up;
     run.leave_foothold();
     if run.me.velocity == DVec3::ZERO {
-        lean_on(run);
+        super::lean_on(run);
     }
     run.walls.refresh(&run.near);
     let slope = run.me.ground.normal;
@@ -63,6 +37,11 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     let path = Path { span: run.smooth(&path, span), ..path };
     let (path, over) = until_the_bend(run, &ramp, path);
     let (from, gathers) = (run.near.place, run.near.gathers);
+    if run.flickers() {
+        // Over an edge that tilts and turns underfoot neither side is left for the other: over both, and down again.
+        let hair = 0.25 * run.near.shape.skin();
+        run.near.push(up * hair);
+    }
     let (used, hit) = run.near.sweep(&run.carried_along(path));
     run.me.velocity = lift(ramp.at(used), slope, up);
     let thrown = run.me.thrown;
@@ -88,41 +67,36 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
 /// Pressed against a wall, a ramp closer than this to its end, seconds, has ended.
 const ARRIVED: f64 = 1e-3;
 
-/// From rest, what is touched already is known before the first move: pressed into a corner nothing moves at all.
-fn lean_on(run: &mut Run<'_>) {
-    run.near.touch(TOUCHING * run.near.shape.tolerance());
-    let (limits, up) = (run.staying, run.me.up);
-    let steep = run.near.contacts.iter().filter(|c| !limits.walkable(c.normal, up));
-    steep.for_each(|contact| run.walls.add(*contact));
-}
-
 /// The ramp of the flat velocity toward the wish, no part of which runs into a wall.
 fn walking(run: &mut Run<'_>) -> Ramp {
-    let ground = run.tuning.values().ground;
-    let planes = run.walls.on_ground(run.me.ground.normal, run.me.up, run.me.carried);
-    let wish = run.wish() * slope_factor(run, run.wish());
-    let rate = run.rate(wish, ground.acceleration, ground.deceleration);
+    let planes = run.walls.on_ground(run.me.ground.normal, run.me.up, run.carried);
     let flat = planes.admissible(flat_velocity(run.me.velocity, run.up()));
+    if run.is_on_rails() {
+        return Ramp::hold(flat);
+    }
+    let wish = run.wish();
     let target = planes.admissible(wish);
     run.tell_pressed(&planes, wish, target);
-    let ramp = Ramp::new(flat, target, rate);
+    let rates = rates(run, wish != DVec3::ZERO);
     // Along a wall the target turns a little with every piece of way: chasing its last millisecond gets nowhere.
-    let arrived = !planes.normals().is_empty() && ramp.duration() < ARRIVED;
-    if arrived { Ramp::new(target, target, rate) } else { ramp }
+    let arrived = !planes.normals().is_empty() && (flat - target).length() < rates.gain.min(rates.loss) * ARRIVED;
+    if arrived { Ramp::hold(target) } else { rates.stage(flat, target, wish != DVec3::ZERO) }
 }
 
-/// What the slope leaves of the top speed that way.
-fn slope_factor(run: &Run<'_>, wish: DVec3) -> f64 {
+/// The rates of walking here and now.
+fn rates(run: &mut Run<'_>, wanted: bool) -> Rates {
     let ground = run.tuning.values().ground;
-    let (normal, up) = (run.me.ground.normal.as_dvec3(), run.up());
-    let steepest = f64::from(1.0 - run.limits.least_up * run.limits.least_up).sqrt();
-    if (ground.uphill == 1.0 && ground.downhill == 1.0) || wish == DVec3::ZERO || steepest == 0.0 {
-        return 1.0;
+    let factors = run.acceleration_factors();
+    run.told.acceleration_factors = factors;
+    let (whole, own) = (f64::from(factors.product()), f64::from(factors.product() / factors.sprint));
+    let ease = ground.ease.filter(|_| wanted).or(ground.ease_stop.or(ground.ease).filter(|_| !wanted));
+    Rates {
+        gain: f64::from(ground.acceleration) * whole,
+        loss: f64::from(ground.deceleration) * own,
+        reversal: f64::from(ground.reversal) * own,
+        // Less grip takes longer.
+        ease: ease.map(|ease| f64::from(ease) / own.max(1e-6)),
     }
-    let rise = -wish.dot(normal) / normal.dot(up);
-    let sine = rise / (rise * rise + wish.length_squared()).sqrt();
-    let full = f64::from(if sine > 0.0 { ground.uphill } else { ground.downhill });
-    1.0 + (full - 1.0) * (sine.abs() / steepest).min(1.0)
 }
 
 /// Cuts the path where the surface underfoot bends away, so that the walk turns with it there at every tick rate.
@@ -185,6 +159,7 @@ fn stand_among_movers(run: &mut Run<'_>, span: f64) -> f64 {
 
 /// Something is in the way: a surface to walk on, a step to take, or a wall.
 fn meet(run: &mut Run<'_>, contact: &Contact, rest: f64) -> f64 {
+    run.flip();
     let flat = flat_velocity(run.me.velocity, run.up());
     let here = run.near.ground(&run.staying);
     let slope = main_slope(&here.footholds, flat, run);
@@ -202,7 +177,7 @@ fn meet(run: &mut Run<'_>, contact: &Contact, rest: f64) -> f64 {
         return 0.0;
     }
     run.walls.add(*contact);
-    let planes = run.walls.on_ground(run.me.ground.normal, run.me.up, run.me.carried);
+    let planes = run.walls.on_ground(run.me.ground.normal, run.me.up, run.carried);
     if planes.close_in() || presses_down(run, contact) {
         let mover = run.walls.mover().filter(|_| contact.velocity == DVec3::ZERO);
         run.crush(&mover.unwrap_or(*contact));
@@ -216,13 +191,13 @@ fn meet(run: &mut Run<'_>, contact: &Contact, rest: f64) -> f64 {
 /// True where the contact comes down on what is stood on, or that lifts it up against the contact.
 fn presses_down(run: &Run<'_>, contact: &Contact) -> bool {
     let normal = contact.normal.as_dvec3();
-    let closing = (contact.velocity - run.me.carried).dot(normal);
+    let closing = (contact.velocity - run.carried).dot(normal);
     closing > 0.0 && normal.dot(run.up()) < -(1.0 - LEVEL)
 }
 
 /// True where walking along `slope`, instead of what was walked along so far, no longer runs into the contact.
 fn passes(run: &Run<'_>, contact: &Contact, flat: DVec3, slope: Vec3) -> bool {
-    let against = contact.velocity - run.me.carried;
+    let against = contact.velocity - run.carried;
     let onward = (lift(flat, slope, run.me.up) - against).dot(contact.normal.as_dvec3());
     onward >= -1e-6 * flat.length() && slope != run.me.ground.normal
 }
@@ -278,7 +253,7 @@ fn last_support(run: &mut Run<'_>, from: DVec3, path: &Path, used: f64) -> (f64,
 fn lose_ground(run: &mut Run<'_>, own: DVec3, after: Decision) -> f64 {
     let support = after.ground.support;
     run.me.velocity = own;
-    super::take_off(run);
+    super::lose(run);
     run.me.ground = after.ground;
     run.report(EventKind::LeftGround { support });
     0.0

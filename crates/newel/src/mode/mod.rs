@@ -1,29 +1,46 @@
-//! What moves the character: one file for each mode, each says what it wants and when it ends.
+//! What moves the character: one file for each mode, each says what it wants and when it ends; and what buttons ask for.
 
 mod air;
 mod climb;
 mod commands;
 mod crest;
+mod dash;
+mod displace;
+mod fall;
 mod footwork;
 mod ground;
+mod jump;
+mod nudge;
+mod sprint;
+mod wall;
 
 pub(crate) use commands::obey;
+pub(crate) use dash::end as end_dash;
 
-use crate::character::Mode;
+use crate::character::{Mode, Phase};
 use crate::contact::Ground;
-use crate::contact::ground::Decision;
+use crate::contact::ground::{Decision, TOUCHING};
+use crate::intent::{Button, Buttons};
 use crate::run::Run;
 
-/// Lets the current mode act on what is new at this moment: a press, a change of ground.
+/// Acts on what is new at this moment: a press, a release, ground under a press that waits.
 pub(crate) fn decide(run: &mut Run<'_>) {
     if run.me.mode == Mode::Air && run.me.keeps.is_top_view(run.me.up) {
         // Seen from above there is no falling: what was thrown slides on.
         enter_by_ground(run);
     }
-    match run.me.mode {
-        Mode::Ground => ground::decide(run),
-        Mode::Air => {}
+    sprint::decide(run);
+    // A press is acted on once, also where several things happen at the same moment.
+    let pressed = core::mem::replace(&mut run.pressed, Buttons::NONE);
+    if pressed.has(Button::Dash) {
+        dash::press(run);
     }
+    if pressed.has(Button::Jump) {
+        jump::press(run);
+    } else if run.me.buffer > 0.0 {
+        jump::wait(run);
+    }
+    jump::hold(run);
 }
 
 /// Moves by the current mode's closed form for at most `span` seconds; returns the seconds used.
@@ -41,7 +58,7 @@ pub(crate) fn enter_by_ground(run: &mut Run<'_>) {
     run.me.mode = if decision.is_firm() { Mode::Ground } else { Mode::Air };
     if decision.is_firm() {
         run.board();
-        run.me.velocity -= run.me.carried;
+        run.me.velocity -= run.carried;
     }
 }
 
@@ -50,8 +67,17 @@ pub(crate) fn take_off(run: &mut Run<'_>) {
     run.alight();
     run.me.mode = Mode::Air;
     run.me.ground = Ground::default();
-    run.me.rising = false;
     run.me.thrown = [0.0; 2];
+    run.me.coyote = 0.0;
+    if run.me.phase != Phase::Dash {
+        run.me.phase = Phase::Plain;
+    }
+}
+
+/// Into `Air` because the ground ended: for a moment it can still be jumped from.
+pub(crate) fn lose(run: &mut Run<'_>) {
+    take_off(run);
+    run.me.coyote = run.tuning.values().jump.map_or(0.0, |jump| jump.coyote);
 }
 
 /// Onto the ground that was found underfoot. Speed across is kept, speed along up is spent.
@@ -59,8 +85,19 @@ pub(crate) fn land(run: &mut Run<'_>, decision: &Decision) {
     let up = run.up();
     run.me.mode = Mode::Ground;
     run.me.ground = decision.ground;
-    run.me.rising = false;
+    if run.me.phase != Phase::Dash {
+        (run.me.phase, run.me.phase_left) = (Phase::Plain, 0.0);
+    }
+    (run.me.coyote, run.me.extra_jumps, run.me.air_dashes) = (0.0, 0, 0);
     run.board();
-    run.me.velocity -= run.me.carried;
+    run.me.velocity -= run.carried;
     run.me.velocity -= up * run.me.velocity.dot(up);
+}
+
+/// What is touched already is known before the first move: pressed into a corner nothing moves at all.
+pub(crate) fn lean_on(run: &mut Run<'_>) {
+    run.near.touch(TOUCHING * run.near.shape.tolerance());
+    let (limits, up) = (run.staying, run.me.up);
+    let steep = run.near.contacts.iter().filter(|c| !limits.walkable(c.normal, up));
+    steep.for_each(|contact| run.walls.add(*contact));
 }

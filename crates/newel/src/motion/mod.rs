@@ -1,5 +1,9 @@
 //! Closed-form movement: how a velocity gets to where it is wanted.
 
+mod leap;
 mod ramp;
+mod stage;
 
+pub(crate) use leap::Leap;
 pub(crate) use ramp::Ramp;
+pub(crate) use stage::{Rates, with_excess};

@@ -2,6 +2,7 @@
 
 mod body;
 mod facet;
+mod footing;
 #[cfg(feature = "mesh")]
 mod mesh;
 mod patch;
@@ -12,6 +13,7 @@ mod zone;
 
 pub use body::{Body, Pose};
 pub use facet::{Facet, Round};
+pub use footing::Footing;
 #[cfg(feature = "mesh")]
 pub use mesh::{Mesh, MeshError, Vertex};
 pub use patch::Patch;
@@ -53,6 +55,12 @@ pub trait Terrain: Sync {
         None
     }
 
+    /// What walking is like on this surface: ice, mud. As the tuning says, unless a terrain says otherwise.
+    fn footing(&self, surface: u16) -> Footing {
+        let _ = surface;
+        Footing::default()
+    }
+
     /// The nearest facet along a ray of `length` metres from `from` along the unit vector `along`.
     fn cast(&self, when: When, from: DVec3, along: Vec3, length: f64) -> Option<RayHit>;
 }
@@ -63,6 +71,9 @@ impl<T: Terrain + ?Sized> Terrain for &T {
     }
     fn stamp(&self, when: When) -> Option<u64> {
         (**self).stamp(when)
+    }
+    fn footing(&self, surface: u16) -> Footing {
+        (**self).footing(surface)
     }
     fn cast(&self, when: When, from: DVec3, along: Vec3, length: f64) -> Option<RayHit> {
         (**self).cast(when, from, along, length)

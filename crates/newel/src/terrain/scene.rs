@@ -2,7 +2,8 @@
 
 use glam::{DVec3, Vec3};
 
-use super::{Body, Facet, Mesh, Patch, RayHit, Terrain, Track, When};
+use super::footing::Footings;
+use super::{Body, Facet, Footing, Mesh, Patch, RayHit, Terrain, Track, When};
 use crate::fingerprint::Fingerprint;
 
 /// Meshes that stand still and meshes that move along [`Track`]s.
@@ -30,6 +31,7 @@ pub struct Scene {
     /// The time in the scene at tick number 0, seconds.
     pub time: f64,
     parts: Vec<Part>,
+    footings: Footings,
 }
 
 #[derive(Clone, Debug)]
@@ -60,6 +62,13 @@ impl Scene {
     #[must_use]
     pub fn with_moving(mut self, id: u64, mesh: Mesh, track: Track) -> Scene {
         self.parts.push(Part { mesh, moving: Some((id, track)) });
+        self
+    }
+
+    /// The same with what walking is like on a surface, whatever its meshes say.
+    #[must_use]
+    pub fn with_footing(mut self, surface: u16, footing: Footing) -> Scene {
+        self.footings.set(surface, footing);
         self
     }
 
@@ -154,6 +163,11 @@ impl Terrain for Scene {
             print.u64(part.mesh.stamp(when).filter(|_| part.moving.is_none())?);
         }
         Some(print.value())
+    }
+
+    fn footing(&self, surface: u16) -> Footing {
+        let own = self.footings.of(surface);
+        own.or_else(|| self.parts.iter().find_map(|p| p.mesh.footings.of(surface))).unwrap_or_default()
     }
 
     fn cast(&self, when: When, from: DVec3, along: Vec3, length: f64) -> Option<RayHit> {

@@ -1,7 +1,8 @@
 //! The fields of a tuning, one by one: what each means, its unit and its range. Checks, error messages, files and
-//! tables all read this one list.
+//! tables all read these lists.
 
-use super::{Jump, TuningValues};
+use super::values::{Dash, Jump, Sprint, Toward, TuningValues, WallJump, WallSlide, Ways};
+use crate::shape::Form;
 
 /// One number of a [`TuningValues`].
 pub struct Field {
@@ -13,17 +14,41 @@ pub struct Field {
     pub least: f32,
     /// The most that is allowed.
     pub most: f32,
+    /// True where only whole numbers make sense.
+    pub whole: bool,
     /// What it means, in a few words.
     pub meaning: &'static str,
     /// Reads it; `None` where its table or the field itself is absent.
     pub get: fn(&TuningValues) -> Option<f32>,
     /// Writes it, making its table if there is none.
     pub set: fn(&mut TuningValues, f32),
+    /// Leaves it out; `None` where it cannot be.
+    pub clear: Option<fn(&mut TuningValues)>,
+}
+
+/// One choice of a [`TuningValues`]: a word out of a few.
+pub struct Choice {
+    /// Its path, as in a file: `turn.toward`.
+    pub path: &'static str,
+    /// The words.
+    pub words: &'static [&'static str],
+    /// What it means, in a few words.
+    pub meaning: &'static str,
+    /// Reads which word it is; `None` where its table is absent.
+    pub get: fn(&TuningValues) -> Option<usize>,
+    /// Writes it by its place among the words, making its table if there is none; a place beyond them is the last.
+    pub set: fn(&mut TuningValues, usize),
 }
 
 impl core::fmt::Debug for Field {
     fn fmt(&self, f: &mut core::fmt::Formatter<'_>) -> core::fmt::Result {
         write!(f, "{} ({} to {} {})", self.path, self.least, self.most, self.unit)
+    }
+}
+
+impl core::fmt::Debug for Choice {
+    fn fmt(&self, f: &mut core::fmt::Formatter<'_>) -> core::fmt::Result {
+        write!(f, "{} ({})", self.path, self.words.join(", "))
     }
 }
 
@@ -33,181 +58,209 @@ impl PartialEq for Field {
     }
 }
 
-fn jump(values: &mut TuningValues) -> &mut Jump {
-    values.jump.get_or_insert(Jump { height: 1.0, time_to_top: None })
+type Get = fn(&TuningValues) -> Option<f32>;
+type Set = fn(&mut TuningValues, f32);
+
+const fn number(
+    path: &'static str,
+    unit: &'static str,
+    (least, most): (f32, f32),
+    meaning: &'static str,
+    get: Get,
+    set: Set,
+) -> Field {
+    Field { path, unit, least, most, whole: false, meaning, get, set, clear: None }
 }
 
-/// Every field of a tuning, in the order of the file.
+impl Field {
+    const fn or_none(self, clear: fn(&mut TuningValues)) -> Field {
+        Field { clear: Some(clear), ..self }
+    }
+}
+
+const fn whole(path: &'static str, range: (f32, f32), meaning: &'static str, get: Get, set: Set) -> Field {
+    Field { whole: true, ..number(path, "", range, meaning, get, set) }
+}
+
+fn jump(values: &mut TuningValues) -> &mut Jump {
+    values.jump.get_or_insert_with(Jump::default)
+}
+fn sprint(values: &mut TuningValues) -> &mut Sprint {
+    values.sprint.get_or_insert_with(Sprint::default)
+}
+fn wall_slide(values: &mut TuningValues) -> &mut WallSlide {
+    values.wall_slide.get_or_insert_with(WallSlide::default)
+}
+fn wall_jump(values: &mut TuningValues) -> &mut WallJump {
+    values.wall_jump.get_or_insert_with(WallJump::default)
+}
+fn dash(values: &mut TuningValues) -> &mut Dash {
+    values.dash.get_or_insert_with(Dash::default)
+}
+
+/// Rates, m/s², and times, s, share their ranges.
+const RATE: (f32, f32) = (0.0, 100_000.0);
+const SPEED: (f32, f32) = (0.0, 1000.0);
+const HEIGHT: (f32, f32) = (0.0, 1000.0);
+const TIME: (f32, f32) = (0.01, 60.0);
+const EASE: (f32, f32) = (0.001, 60.0);
+const WAIT: (f32, f32) = (0.0, 10.0);
+const FACTOR: (f32, f32) = (0.05, 4.0);
+const PART: (f32, f32) = (0.0, 1.0);
+const COUNT: (f32, f32) = (0.0, 16.0);
+
+/// Every number of a tuning, in the order of the file.
+#[rustfmt::skip]
 pub static FIELDS: &[Field] = &[
-    Field {
-        path: "size.height",
-        unit: "m",
-        least: 0.01,
-        most: 200.0,
-        meaning: "height from the feet to the top of the head",
-        get: |v| Some(v.size.height),
-        set: |v, x| v.size.height = x,
-    },
-    Field {
-        path: "size.radius",
-        unit: "m",
-        least: 0.002,
-        most: 100.0,
-        meaning: "radius of the capsule or half the width of the box, at most half the height",
-        get: |v| Some(v.size.radius),
-        set: |v, x| v.size.radius = x,
-    },
-    Field {
-        path: "ground.speed",
-        unit: "m/s",
-        least: 0.0,
-        most: 1000.0,
-        meaning: "top speed along the ground",
-        get: |v| Some(v.ground.speed),
-        set: |v, x| v.ground.speed = x,
-    },
-    Field {
-        path: "ground.acceleration",
-        unit: "m/s²",
-        least: 0.0,
-        most: 100_000.0,
-        meaning: "how fast speed is gained on the ground",
-        get: |v| Some(v.ground.acceleration),
-        set: |v, x| v.ground.acceleration = x,
-    },
-    Field {
-        path: "ground.deceleration",
-        unit: "m/s²",
-        least: 0.0,
-        most: 100_000.0,
-        meaning: "how fast speed is lost on the ground without input",
-        get: |v| Some(v.ground.deceleration),
-        set: |v, x| v.ground.deceleration = x,
-    },
-    Field {
-        path: "ground.steepest",
-        unit: "°",
-        least: 0.0,
-        most: 85.0,
-        meaning: "the steepest slope that can be walked on",
-        get: |v| Some(v.ground.steepest),
-        set: |v, x| v.ground.steepest = x,
-    },
-    Field {
-        path: "ground.step",
-        unit: "m",
-        least: 0.0,
-        most: 100.0,
-        meaning: "the highest step taken in stride, up or down, at most half the height",
-        get: |v| Some(v.ground.step),
-        set: |v, x| v.ground.step = x,
-    },
-    Field {
-        path: "ground.overhang",
-        unit: "",
-        least: 0.0,
-        most: 0.95,
-        meaning: "the part of the radius that the foot's middle may be beyond an edge before it slips off",
-        get: |v| Some(v.ground.overhang),
-        set: |v, x| v.ground.overhang = x,
-    },
-    Field {
-        path: "ground.uphill",
-        unit: "",
-        least: 0.05,
-        most: 4.0,
-        meaning: "the part of the top speed that there is straight up the steepest slope",
-        get: |v| Some(v.ground.uphill),
-        set: |v, x| v.ground.uphill = x,
-    },
-    Field {
-        path: "ground.downhill",
-        unit: "",
-        least: 0.05,
-        most: 4.0,
-        meaning: "the part of the top speed that there is straight down the steepest slope",
-        get: |v| Some(v.ground.downhill),
-        set: |v, x| v.ground.downhill = x,
-    },
-    Field {
-        path: "ground.step_loss",
-        unit: "",
-        least: 0.0,
-        most: 1.0,
-        meaning: "the part of the speed that a step of the full step height costs",
-        get: |v| Some(v.ground.step_loss),
-        set: |v, x| v.ground.step_loss = x,
-    },
-    Field {
-        path: "ground.fly_off",
-        unit: "m",
-        least: 0.0,
-        most: 100.0,
-        meaning: "how high over the ground a crest may throw it before it flies off; it always holds on if left out",
-        get: |v| v.ground.fly_off,
-        set: |v, x| v.ground.fly_off = Some(x),
-    },
-    Field {
-        path: "air.gravity",
-        unit: "m/s²",
-        least: 0.0,
-        most: 1000.0,
-        meaning: "how fast falling gains speed",
-        get: |v| Some(v.air.gravity),
-        set: |v, x| v.air.gravity = x,
-    },
-    Field {
-        path: "air.acceleration",
-        unit: "m/s²",
-        least: 0.0,
-        most: 100_000.0,
-        meaning: "how fast speed across is gained in the air",
-        get: |v| Some(v.air.acceleration),
-        set: |v, x| v.air.acceleration = x,
-    },
-    Field {
-        path: "air.deceleration",
-        unit: "m/s²",
-        least: 0.0,
-        most: 100_000.0,
-        meaning: "how fast speed across is lost in the air without input",
-        get: |v| Some(v.air.deceleration),
-        set: |v, x| v.air.deceleration = x,
-    },
-    Field {
-        path: "air.carried",
-        unit: "",
-        least: 0.0,
-        most: 1.0,
-        meaning: "the part of a moving body's velocity that is kept on leaving it",
-        get: |v| Some(v.air.carried),
-        set: |v, x| v.air.carried = x,
-    },
-    Field {
-        path: "jump.height",
-        unit: "m",
-        least: 0.0,
-        most: 1000.0,
-        meaning: "how high the feet rise in a jump",
-        get: |v| v.jump.map(|j| j.height),
-        set: |v, x| jump(v).height = x,
-    },
-    Field {
-        path: "jump.time_to_top",
-        unit: "s",
-        least: 0.01,
-        most: 60.0,
-        meaning: "how long a jump takes to its top",
-        get: |v| v.jump.and_then(|j| j.time_to_top),
-        set: |v, x| jump(v).time_to_top = Some(x),
-    },
-    Field {
-        path: "turn.rate",
-        unit: "°/s",
-        least: 0.0,
-        most: 100_000.0,
-        meaning: "how fast the body turns toward where it is heading",
-        get: |v| Some(v.turn.rate),
-        set: |v, x| v.turn.rate = x,
-    },
+    number("size.height", "m", (0.01, 200.0), "height from the feet to the top of the head",
+        |v| Some(v.size.height), |v, x| v.size.height = x),
+    number("size.radius", "m", (0.002, 100.0), "radius of the capsule or half the width of the box, at most half the height",
+        |v| Some(v.size.radius), |v, x| v.size.radius = x),
+    number("ground.speed", "m/s", SPEED, "top speed along the ground",
+        |v| Some(v.ground.speed), |v, x| v.ground.speed = x),
+    number("ground.acceleration", "m/s²", RATE, "how fast speed is gained on the ground",
+        |v| Some(v.ground.acceleration), |v, x| v.ground.acceleration = x),
+    number("ground.deceleration", "m/s²", RATE, "how fast speed is lost on the ground without input, or with less",
+        |v| Some(v.ground.deceleration), |v, x| v.ground.deceleration = x),
+    number("ground.reversal", "m/s²", RATE, "how fast speed is lost while it runs against the heading",
+        |v| Some(v.ground.reversal), |v, x| v.ground.reversal = x),
+    number("ground.ease", "s", EASE, "instead of the three rates: the time constant with which speed approaches what is wanted",
+        |v| v.ground.ease, |v, x| v.ground.ease = Some(x))
+            .or_none(|v| v.ground.ease = None),
+    number("ground.ease_stop", "s", EASE, "the same without input; that of ground.ease if left out",
+        |v| v.ground.ease_stop, |v, x| v.ground.ease_stop = Some(x))
+            .or_none(|v| v.ground.ease_stop = None),
+    number("ground.sideways", "", FACTOR, "the part of the top speed that there is sideways to the facing",
+        |v| Some(v.ground.sideways), |v, x| v.ground.sideways = x),
+    number("ground.backward", "", FACTOR, "the part of the top speed that there is backward",
+        |v| Some(v.ground.backward), |v, x| v.ground.backward = x),
+    number("ground.steepest", "°", (0.0, 85.0), "the steepest slope that can be walked on",
+        |v| Some(v.ground.steepest), |v, x| v.ground.steepest = x),
+    number("ground.step", "m", (0.0, 100.0), "the highest step taken in stride, up or down, at most half the height",
+        |v| Some(v.ground.step), |v, x| v.ground.step = x),
+    number("ground.overhang", "", (0.0, 0.95), "the part of the radius that the foot's middle may be beyond an edge before it slips off",
+        |v| Some(v.ground.overhang), |v, x| v.ground.overhang = x),
+    number("ground.uphill", "", FACTOR, "the part of the top speed that there is straight up the steepest slope",
+        |v| Some(v.ground.uphill), |v, x| v.ground.uphill = x),
+    number("ground.downhill", "", FACTOR, "the part of the top speed that there is straight down the steepest slope",
+        |v| Some(v.ground.downhill), |v, x| v.ground.downhill = x),
+    number("ground.step_loss", "", PART, "the part of the speed that a step of the full step height costs",
+        |v| Some(v.ground.step_loss), |v, x| v.ground.step_loss = x),
+    number("ground.fly_off", "m", (0.0, 100.0), "how high over the ground a crest may throw it before it flies off; it always holds on if left out",
+        |v| v.ground.fly_off, |v, x| v.ground.fly_off = Some(x))
+            .or_none(|v| v.ground.fly_off = None),
+    number("air.gravity", "m/s²", (0.0, 1000.0), "how fast falling gains speed; jump.time_down overrides it",
+        |v| Some(v.air.gravity), |v, x| v.air.gravity = x),
+    number("air.speed", "", (0.0, 4.0), "the top speed across that steering reaches in the air, as a part of the ground's",
+        |v| Some(v.air.speed), |v, x| v.air.speed = x),
+    number("air.acceleration", "m/s²", RATE, "how fast speed across is gained in the air",
+        |v| Some(v.air.acceleration), |v, x| v.air.acceleration = x),
+    number("air.deceleration", "m/s²", RATE, "how fast speed across is lost in the air without input",
+        |v| Some(v.air.deceleration), |v, x| v.air.deceleration = x),
+    number("air.excess_loss", "m/s²", RATE, "how fast speed above the air's top is lost while heading on; 0 keeps it",
+        |v| Some(v.air.excess_loss), |v, x| v.air.excess_loss = x),
+    number("air.terminal", "m/s", (0.1, 10_000.0), "the fastest fall; none if left out",
+        |v| v.air.terminal, |v, x| v.air.terminal = Some(x))
+            .or_none(|v| v.air.terminal = None),
+    number("air.carried", "", PART, "the part of a moving body's velocity that is kept on leaving it",
+        |v| Some(v.air.carried), |v, x| v.air.carried = x),
+    number("jump.height", "m", HEIGHT, "how high the feet rise in a jump",
+        |v| v.jump.map(|j| j.height), |v, x| jump(v).height = x),
+    number("jump.time_to_top", "s", TIME, "how long a jump takes to its top; from air.gravity if left out",
+        |v| v.jump.and_then(|j| j.time_to_top), |v, x| jump(v).time_to_top = Some(x))
+            .or_none(|v| if let Some(j) = &mut v.jump { j.time_to_top = None }),
+    number("jump.time_down", "s", TIME, "how long a fall from the jump's height takes: sets the gravity of every fall",
+        |v| v.jump.and_then(|j| j.time_down), |v, x| jump(v).time_down = Some(x))
+            .or_none(|v| if let Some(j) = &mut v.jump { j.time_down = None }),
+    number("jump.tap_height", "m", (0.001, 1000.0), "how high the feet rise if the button is let go at once; letting go does nothing if left out",
+        |v| v.jump.and_then(|j| j.tap_height), |v, x| jump(v).tap_height = Some(x))
+            .or_none(|v| if let Some(j) = &mut v.jump { j.tap_height = None }),
+    whole("jump.extra", COUNT, "how many more jumps there are in the air",
+        |v| v.jump.map(|j| j.extra), |v, x| jump(v).extra = x),
+    number("jump.extra_height", "m", HEIGHT, "how high those rise; as high as the first if left out",
+        |v| v.jump.and_then(|j| j.extra_height), |v, x| jump(v).extra_height = Some(x))
+            .or_none(|v| if let Some(j) = &mut v.jump { j.extra_height = None }),
+    number("jump.coyote", "s", WAIT, "how long after losing the ground it can still be jumped from",
+        |v| v.jump.map(|j| j.coyote), |v, x| jump(v).coyote = x),
+    number("jump.buffer", "s", WAIT, "how long a press too early waits for the ground",
+        |v| v.jump.map(|j| j.buffer), |v, x| jump(v).buffer = x),
+    number("jump.lean", "", PART, "0 jumps straight up, 1 along the ground's normal",
+        |v| v.jump.map(|j| j.lean), |v, x| jump(v).lean = x),
+    number("jump.hang_speed", "m/s", SPEED, "about the top of a jump, slower than this, gravity is less; 0 for never",
+        |v| v.jump.map(|j| j.hang_speed), |v, x| jump(v).hang_speed = x),
+    number("jump.hang_gravity", "", (0.01, 1.0), "what gravity is multiplied by there",
+        |v| v.jump.map(|j| j.hang_gravity), |v, x| jump(v).hang_gravity = x),
+    number("jump.nudge", "m", (0.0, 10.0), "how far it may be moved aside to rise past a corner overhead; 0 for not at all",
+        |v| v.jump.map(|j| j.nudge), |v, x| jump(v).nudge = x),
+    number("sprint.speed", "m/s", SPEED, "top speed in a sprint",
+        |v| v.sprint.map(|s| s.speed), |v, x| sprint(v).speed = x),
+    number("sprint.acceleration", "m/s²", RATE, "how fast speed is gained in a sprint",
+        |v| v.sprint.map(|s| s.acceleration), |v, x| sprint(v).acceleration = x),
+    number("sprint.cone", "°", (0.0, 180.0), "how far the heading may be from the facing, to either side",
+        |v| v.sprint.map(|s| s.cone), |v, x| sprint(v).cone = x),
+    number("wall_slide.speed", "m/s", SPEED, "the fastest fall along a wall that is pressed against",
+        |v| v.wall_slide.map(|w| w.speed), |v, x| wall_slide(v).speed = x),
+    number("wall_slide.braking", "m/s²", RATE, "how fast a faster fall is slowed to that",
+        |v| v.wall_slide.map(|w| w.braking), |v, x| wall_slide(v).braking = x),
+    number("wall_jump.height", "m", HEIGHT, "how high the feet rise in a jump off a wall",
+        |v| v.wall_jump.map(|w| w.height), |v, x| wall_jump(v).height = x),
+    number("wall_jump.away", "m/s", SPEED, "the speed away from the wall",
+        |v| v.wall_jump.map(|w| w.away), |v, x| wall_jump(v).away = x),
+    number("wall_jump.reach", "m", (0.0, 10.0), "how near the wall has to be",
+        |v| v.wall_jump.map(|w| w.reach), |v, x| wall_jump(v).reach = x),
+    number("wall_jump.pause", "s", WAIT, "how long there is no steering after it",
+        |v| v.wall_jump.map(|w| w.pause), |v, x| wall_jump(v).pause = x),
+    number("dash.distance", "m", HEIGHT, "how far a dash leads",
+        |v| v.dash.map(|d| d.distance), |v, x| dash(v).distance = x),
+    number("dash.time", "s", TIME, "how long it lasts",
+        |v| v.dash.map(|d| d.time), |v, x| dash(v).time = x),
+    number("dash.cooldown", "s", (0.0, 3600.0), "how long from its end to the next",
+        |v| v.dash.map(|d| d.cooldown), |v, x| dash(v).cooldown = x),
+    whole("dash.in_air", COUNT, "how many there are between leaving the ground and landing",
+        |v| v.dash.map(|d| d.in_air), |v, x| dash(v).in_air = x),
+    number("dash.keeps", "", PART, "the part of its speed that is left at its end",
+        |v| v.dash.map(|d| d.keeps), |v, x| dash(v).keeps = x),
+    number("turn.rate", "°/s", RATE, "how fast the body turns",
+        |v| Some(v.turn.rate), |v, x| v.turn.rate = x),
+    number("turn.ease", "s", EASE, "instead of the rate: the time constant with which the angle left falls",
+        |v| v.turn.ease, |v, x| v.turn.ease = Some(x))
+            .or_none(|v| v.turn.ease = None),
+    number("stick.dead_zone", "", (0.0, 0.95), "less than this far from its middle is none",
+        |v| Some(v.stick.dead_zone), |v, x| v.stick.dead_zone = x),
+    number("stick.full_zone", "", (0.05, 1.0), "this far is full speed",
+        |v| Some(v.stick.full_zone), |v, x| v.stick.full_zone = x),
+    number("stick.curve", "", (0.1, 10.0), "the power that what is between is raised to",
+        |v| Some(v.stick.curve), |v, x| v.stick.curve = x),
+    number("gait.stride", "m", (0.0, 1000.0), "the way of two footsteps; 0 for none",
+        |v| Some(v.gait.stride), |v, x| v.gait.stride = x),
+    number("gait.moving", "m/s", SPEED, "from this speed on it is moving",
+        |v| Some(v.gait.moving), |v, x| v.gait.moving = x),
+    number("gait.still", "m/s", SPEED, "below this speed it has stopped",
+        |v| Some(v.gait.still), |v, x| v.gait.still = x),
+];
+
+const NO_YES: &[&str] = &["false", "true"];
+const FORMS: [Form; 2] = [Form::Capsule, Form::Box];
+const TOWARDS: [Toward; 4] = [Toward::Movement, Toward::View, Toward::Sides, Toward::Nothing];
+const WAYS: [Ways; 3] = [Ways::Any, Ways::Four, Ways::Eight];
+
+fn place<T: PartialEq>(list: &[T], of: T) -> Option<usize> {
+    list.iter().position(|x| *x == of)
+}
+
+/// Every choice of a tuning, in the order of the file.
+#[rustfmt::skip]
+pub static CHOICES: &[Choice] = &[
+    Choice { path: "size.form", words: &["capsule", "box"],
+        meaning: "a box stands flush on edges and needs a plane to keep to",
+        get: |v| place(&FORMS, v.size.form), set: |v, i| v.size.form = FORMS[i.min(1)] },
+    Choice { path: "sprint.in_air", words: NO_YES, meaning: "whether a sprint goes on in the air",
+        get: |v| v.sprint.map(|s| usize::from(s.in_air)), set: |v, i| sprint(v).in_air = i > 0 },
+    Choice { path: "turn.toward", words: &["movement", "view", "sides", "nothing"],
+        meaning: "what the body turns toward",
+        get: |v| place(&TOWARDS, v.turn.toward), set: |v, i| v.turn.toward = TOWARDS[i.min(3)] },
+    Choice { path: "stick.ways", words: &["any", "four", "eight"], meaning: "the directions a stick knows",
+        get: |v| place(&WAYS, v.stick.ways), set: |v, i| v.stick.ways = WAYS[i.min(2)] },
+    Choice { path: "gait.restart", words: NO_YES, meaning: "whether a turn-about begins with the first foot again",
+        get: |v| Some(usize::from(v.gait.restart)), set: |v, i| v.gait.restart = i > 0 },
 ];

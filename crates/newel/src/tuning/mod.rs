@@ -1,129 +1,21 @@
 //! Every number a designer sets, and what follows from it.
 
+mod contradictions;
+mod error;
 mod field;
 mod presets;
+mod values;
 
-pub use field::{FIELDS, Field};
+pub use error::TuningError;
+pub use field::{CHOICES, Choice, FIELDS, Field};
+pub use values::{
+    Dash, Gait, InAir, Jump, OnGround, Size, Sprint, Stick, Toward, TuningValues, Turn, WallJump, WallSlide, Ways,
+};
 
 use crate::contact::ground::Limits;
 use crate::fingerprint::Fingerprint;
-use crate::shape::{Form, Shape};
-
-/// The raw numbers of a [`Tuning`]: metres, seconds, degrees. Change what you like, then [`Tuning::new`] checks it all.
-///
-/// Ranges stand in [`FIELDS`], with what each number means.
-#[derive(Clone, Copy, Debug, PartialEq)]
-#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize), serde(deny_unknown_fields, default))]
-pub struct TuningValues {
-    /// How large the character is.
-    pub size: Size,
-    /// Moving on the ground.
-    pub ground: OnGround,
-    /// Moving in the air.
-    pub air: InAir,
-    /// Jumping; without it there is no jump.
-    pub jump: Option<Jump>,
-    /// Turning the body.
-    pub turn: Turn,
-}
-
-/// How large the character is.
-#[derive(Clone, Copy, Debug, PartialEq)]
-#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize), serde(deny_unknown_fields, default))]
-pub struct Size {
-    /// Capsule, or box for a character that keeps to a plane.
-    pub form: Form,
-    /// Height from the feet to the top of the head, metres.
-    pub height: f32,
-    /// Radius of the capsule, or half the width of the box, metres.
-    pub radius: f32,
-}
-
-/// Moving on the ground.
-#[derive(Clone, Copy, Debug, PartialEq)]
-#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize), serde(deny_unknown_fields, default))]
-pub struct OnGround {
-    /// Top speed along the ground, metres per second.
-    pub speed: f32,
-    /// How fast speed is gained, metres per second squared.
-    pub acceleration: f32,
-    /// How fast speed is lost without input, metres per second squared.
-    pub deceleration: f32,
-    /// The steepest slope that can be walked on, degrees.
-    pub steepest: f32,
-    /// The highest step that is taken in stride, up or down, metres.
-    pub step: f32,
-    /// How much of the radius the foot's middle may be beyond an edge before it slips off, 0 to 1.
-    pub overhang: f32,
-    /// How much of the top speed there is straight up the steepest slope that can be walked on, as a factor; on gentler
-    /// slopes, and on a slant, in proportion to the rise.
-    pub uphill: f32,
-    /// The same straight down it.
-    pub downhill: f32,
-    /// How much of the speed a step of the full step height costs, 0 to 1; lower ones cost in proportion.
-    pub step_loss: f32,
-    /// How high over the ground a crest may throw it, metres, before it flies off; it always holds on if left out.
-    pub fly_off: Option<f32>,
-}
-
-/// Moving in the air.
-#[derive(Clone, Copy, Debug, PartialEq)]
-#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize), serde(deny_unknown_fields, default))]
-pub struct InAir {
-    /// How fast falling gains speed, metres per second squared.
-    pub gravity: f32,
-    /// How fast speed across is gained toward the heading, metres per second squared.
-    pub acceleration: f32,
-    /// How fast speed across is lost without input, metres per second squared.
-    pub deceleration: f32,
-    /// How much of a moving body's velocity is kept on leaving it, 0 to 1.
-    pub carried: f32,
-}
-
-/// Jumping.
-#[derive(Clone, Copy, Debug, PartialEq)]
-#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize), serde(deny_unknown_fields))]
-pub struct Jump {
-    /// How high the feet rise, metres.
-    pub height: f32,
-    /// How long it takes to get there, seconds; if left out, as long as the air's gravity makes it take.
-    #[cfg_attr(feature = "serde", serde(default))]
-    pub time_to_top: Option<f32>,
-}
-
-/// Turning the body.
-#[derive(Clone, Copy, Debug, PartialEq)]
-#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize), serde(deny_unknown_fields, default))]
-pub struct Turn {
-    /// How fast the body turns toward where it is heading, degrees per second.
-    pub rate: f32,
-}
-
-impl Default for TuningValues {
-    fn default() -> TuningValues {
-        presets::walker()
-    }
-}
-impl Default for Size {
-    fn default() -> Size {
-        presets::walker().size
-    }
-}
-impl Default for OnGround {
-    fn default() -> OnGround {
-        presets::walker().ground
-    }
-}
-impl Default for InAir {
-    fn default() -> InAir {
-        presets::walker().air
-    }
-}
-impl Default for Turn {
-    fn default() -> Turn {
-        presets::walker().turn
-    }
-}
+use crate::motion::Leap;
+use crate::shape::Shape;
 
 /// A checked set of numbers, ready for use and immutable.
 ///
@@ -142,67 +34,14 @@ impl Default for Turn {
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Tuning {
     values: TuningValues,
-    take_off: f64,
-    rising_gravity: f64,
+    /// Gravity of a jump on its way up, and on its way down.
+    rise: Leap,
+    fall: Leap,
+    /// The part of the rising gravity's height that is left when the button is let go at take-off.
+    tapped: f64,
     limits: Limits,
     /// A hash of the values.
     stamp: u64,
-}
-
-/// Why a tuning was refused.
-#[derive(Clone, Debug, PartialEq)]
-#[non_exhaustive]
-pub enum TuningError {
-    /// A number is out of its range, or not a number.
-    OutOfRange {
-        /// Which field it is, and what it allows.
-        field: &'static Field,
-        /// The value it was given.
-        value: f32,
-    },
-    /// Two numbers contradict each other.
-    Contradiction {
-        /// The field to change.
-        field: &'static str,
-        /// The value it was given.
-        value: f32,
-        /// What is wrong and what would be right, as a sentence.
-        reason: &'static str,
-        /// The bound that the value breaks.
-        bound: f32,
-    },
-}
-
-impl core::fmt::Display for TuningError {
-    fn fmt(&self, f: &mut core::fmt::Formatter<'_>) -> core::fmt::Result {
-        match self {
-            TuningError::OutOfRange { field, value } => write!(
-                f,
-                "{} is {value}{}: {} to {} is allowed ({})",
-                field.path,
-                if field.unit.is_empty() { String::new() } else { format!(" {}", field.unit) },
-                field.least,
-                field.most,
-                field.meaning
-            ),
-            TuningError::Contradiction { field, value, reason, bound } => {
-                write!(f, "{field} is {value}: {reason} ({bound})")
-            }
-        }
-    }
-}
-
-impl core::error::Error for TuningError {}
-
-impl TuningError {
-    /// The field to change, as in [`Field::path`].
-    #[must_use]
-    pub fn field(&self) -> &'static str {
-        match self {
-            TuningError::OutOfRange { field, .. } => field.path,
-            TuningError::Contradiction { field, .. } => field,
-        }
-    }
 }
 
 impl Tuning {
@@ -216,27 +55,21 @@ impl Tuning {
                 if !(value >= field.least && value <= field.most) {
                     return Err(TuningError::OutOfRange { field, value });
                 }
+                if field.whole && value.fract() != 0.0 {
+                    return Err(TuningError::NotWhole { field, value });
+                }
             }
         }
-        check_contradictions(&values)?;
-        let gravity = f64::from(values.air.gravity);
-        let (take_off, rising_gravity) = match values.jump {
-            Some(Jump { height, time_to_top: Some(time) }) => {
-                let (height, time) = (f64::from(height), f64::from(time));
-                (2.0 * height / time, 2.0 * height / (time * time))
-            }
-            Some(Jump { height, time_to_top: None }) => ((2.0 * gravity * f64::from(height)).sqrt(), gravity),
-            None => (0.0, gravity),
-        };
+        contradictions::check(&values)?;
         let limits = Limits {
             least_up: libm::cosf(values.ground.steepest.to_radians()),
             overhang: values.ground.overhang * values.size.radius,
             step: values.ground.step,
         };
-        let mut print = Fingerprint::new();
-        FIELDS.iter().for_each(|field| print.u64((field.get)(&values).map_or(u64::MAX, |v| u64::from(v.to_bits()))));
-        print.u64(values.size.form as u64);
-        Ok(Tuning { values, take_off, rising_gravity, limits, stamp: print.value() })
+        let (rise, fall) = leaps(&values);
+        let tapped = values.jump.and_then(|j| Some(f64::from(j.tap_height?) / f64::from(j.height)));
+        let stamp = stamp(&values);
+        Ok(Tuning { values, rise, fall, tapped: tapped.unwrap_or(1.0), limits, stamp })
     }
 
     /// The numbers it was made from.
@@ -248,13 +81,31 @@ impl Tuning {
     /// The speed at take-off that the jump height and its time ask for, m/s; 0 without a jump.
     #[must_use]
     pub fn take_off_speed(&self) -> f64 {
-        self.take_off
+        self.values.jump.map_or(0.0, |jump| self.take_off_to(f64::from(jump.height)))
+    }
+
+    /// The speed at take-off of a jump of another height, m/s, that rises with the same gravity.
+    #[must_use]
+    pub fn take_off_to(&self, height: f64) -> f64 {
+        self.rise.speed_over(height)
     }
 
     /// Gravity while a jump rises, m/s².
     #[must_use]
     pub fn rising_gravity(&self) -> f64 {
-        self.rising_gravity
+        self.rise.gravity
+    }
+
+    /// Gravity while a jump rises on after its button was let go, m/s².
+    #[must_use]
+    pub fn released_gravity(&self) -> f64 {
+        self.rise.gravity / self.tapped
+    }
+
+    /// Gravity of every fall, m/s².
+    #[must_use]
+    pub fn falling_gravity(&self) -> f64 {
+        self.fall.gravity
     }
 
     /// The shape of the character.
@@ -262,6 +113,14 @@ impl Tuning {
     pub fn shape(&self) -> Shape {
         let Size { form, radius, height } = self.values.size;
         Shape { form, radius, height }
+    }
+
+    pub(crate) fn rise(&self) -> Leap {
+        self.rise
+    }
+
+    pub(crate) fn fall(&self) -> Leap {
+        self.fall
     }
 
     pub(crate) fn stamp(&self) -> u64 {
@@ -273,56 +132,84 @@ impl Tuning {
     }
 }
 
-fn check_contradictions(values: &TuningValues) -> Result<(), TuningError> {
-    let Size { height, radius, .. } = values.size;
-    if radius * 2.0 > height {
-        let reason = "a character is at least as high as it is wide, so at most half of size.height is allowed";
-        return Err(TuningError::Contradiction { field: "size.radius", value: radius, reason, bound: height / 2.0 });
-    }
-    if values.ground.step > height / 2.0 {
-        let reason = "a step is at most half as high as the character, so at most half of size.height is allowed";
-        return Err(TuningError::Contradiction {
-            field: "ground.step",
-            value: values.ground.step,
-            reason,
-            bound: height / 2.0,
-        });
-    }
-    if let Some(Jump { height, time_to_top: None }) = values.jump {
-        if values.air.gravity == 0.0 && height > 0.0 {
-            let reason = "a jump never tops out without gravity: give jump.time_to_top, or more air.gravity than";
-            return Err(TuningError::Contradiction { field: "jump.height", value: height, reason, bound: 0.0 });
-        }
-    }
-    Ok(())
+/// Gravity up and down, as the jump asks for it, else as the air says.
+fn leaps(values: &TuningValues) -> (Leap, Leap) {
+    let gravity = f64::from(values.air.gravity);
+    let Some(jump) = values.jump else {
+        let plain = Leap { gravity, hang_speed: 0.0, hang_gravity: 1.0 };
+        return (plain, plain);
+    };
+    let (hang_speed, hang_gravity) = (f64::from(jump.hang_speed), f64::from(jump.hang_gravity));
+    let leap = |time: Option<f32>| match time {
+        Some(time) => Leap::timed(f64::from(jump.height), f64::from(time), hang_speed, hang_gravity),
+        None => Leap { gravity, hang_speed, hang_gravity },
+    };
+    (leap(jump.time_to_top), leap(jump.time_down))
+}
+
+fn stamp(values: &TuningValues) -> u64 {
+    let mut print = Fingerprint::new();
+    FIELDS.iter().for_each(|field| print.u64((field.get)(values).map_or(u64::MAX, |v| u64::from(v.to_bits()))));
+    CHOICES.iter().for_each(|choice| print.u64((choice.get)(values).map_or(u64::MAX, |i| i as u64)));
+    print.value()
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::shape::Form;
+
+    /// Room for every field's range, so that no contradiction hides the one under test.
+    fn roomy() -> TuningValues {
+        let jump = Jump { height: 1000.0, time_to_top: Some(0.4), ..Jump::default() };
+        let gait = Gait { moving: 1000.0, still: 0.0, ..Gait::default() };
+        let size = Size { form: Form::Capsule, height: 200.0, radius: 0.01 };
+        TuningValues { jump: Some(jump), gait, size, ..presets::walker() }
+    }
 
     #[test]
     fn every_field_is_checked_at_its_ends_and_just_beyond() {
+        let beyond = |end: f32, way: f32| match end {
+            0.0 => way * f32::from_bits(1),
+            end => f32::from_bits(end.to_bits().wrapping_add_signed(if way * end > 0.0 { 1 } else { -1 })),
+        };
         for field in FIELDS {
             let with = |value: f32| {
-                let mut values =
-                    TuningValues { jump: Some(Jump { height: 1.0, time_to_top: Some(0.4) }), ..presets::walker() };
-                // Room for every other field's range, so that no contradiction hides the range under test.
-                values.size = Size { form: Form::Capsule, height: 200.0, radius: 0.01 };
+                let mut values = roomy();
                 (field.set)(&mut values, value);
+                assert_eq!((field.get)(&values).map(f32::to_bits), Some(value.to_bits()), "{}", field.path);
                 Tuning::new(values)
             };
-            for bad in [f32::NAN, f32::INFINITY, field.least - 1.0, field.most * 1.001 + 0.001, -f32::INFINITY] {
+            let (under, over) = (beyond(field.least, -1.0), beyond(field.most, 1.0));
+            for bad in [f32::NAN, f32::INFINITY, f32::NEG_INFINITY, under, over, field.least - 1.0] {
                 match with(bad) {
                     Err(TuningError::OutOfRange { field: named, .. }) => assert_eq!(named.path, field.path),
                     other => panic!("{} = {bad}: {other:?}", field.path),
                 }
             }
             for good in [field.least, field.most] {
-                let range = with(good);
-                assert!(!matches!(range, Err(TuningError::OutOfRange { .. })), "{} = {good}: {range:?}", field.path);
+                let kept = with(good);
+                let refused = matches!(kept, Err(TuningError::OutOfRange { .. } | TuningError::NotWhole { .. }));
+                assert!(!refused, "{} = {good}: {kept:?}", field.path);
+            }
+            let half = matches!(with(field.least + 0.5), Err(TuningError::NotWhole { field: f, .. }) if f == field);
+            assert_eq!(half, field.whole, "{}", field.path);
+        }
+    }
+
+    #[test]
+    fn every_choice_can_be_made_and_no_two_paths_are_the_same() {
+        for choice in CHOICES {
+            for (place, word) in choice.words.iter().enumerate() {
+                let mut values = roomy();
+                (choice.set)(&mut values, place);
+                assert_eq!((choice.get)(&values), Some(place), "{} = {word}", choice.path);
+                assert!(Tuning::new(values).is_ok());
             }
         }
+        let mut paths: Vec<_> = FIELDS.iter().map(|f| f.path).chain(CHOICES.iter().map(|c| c.path)).collect();
+        paths.sort_unstable();
+        assert!(paths.windows(2).all(|two| two[0] != two[1]));
     }
 
     #[test]
@@ -334,16 +221,29 @@ mod tests {
         };
         assert_eq!(refused(|v| v.size.radius = 1.0), "size.radius");
         assert_eq!(refused(|v| v.ground.step = 1.0), "ground.step");
-        let weightless =
-            |v: &mut TuningValues| (v.air.gravity, v.jump) = (0.0, Some(Jump { height: 1.0, time_to_top: None }));
-        assert_eq!(refused(weightless), "jump.height");
+        assert_eq!(
+            refused(|v| v.stick.dead_zone = 0.9 * std::mem::replace(&mut v.stick.full_zone, 0.8)),
+            "stick.dead_zone"
+        );
+        assert_eq!(refused(|v| v.gait.still = 0.3), "gait.still");
+        assert_eq!(refused(|v| (v.air.gravity, v.jump) = (0.0, Some(Jump::default()))), "jump.height");
+        let jump = |change: fn(&mut Jump)| {
+            let mut values = presets::walker();
+            change(values.jump.as_mut().unwrap());
+            Tuning::new(values).unwrap_err().field()
+        };
+        assert_eq!(jump(|j| j.tap_height = Some(2.0)), "jump.tap_height");
+        assert_eq!(jump(|j| (j.height, j.time_down) = (0.0, Some(0.3))), "jump.time_down");
+        assert_eq!(jump(|j| j.hang_speed = 9.0), "jump.hang_speed");
     }
 
     #[test]
     fn a_jump_is_given_by_what_it_achieves() {
         let mut values = presets::walker();
-        values.jump = Some(Jump { height: 1.25, time_to_top: Some(0.5) });
+        let jump = Jump { height: 1.25, time_to_top: Some(0.5), time_down: Some(0.25), ..Jump::default() };
+        values.jump = Some(Jump { tap_height: Some(0.25), ..jump });
         let tuning = Tuning::new(values).unwrap();
         assert!((tuning.take_off_speed() - 5.0).abs() < 1e-12 && (tuning.rising_gravity() - 10.0).abs() < 1e-12);
+        assert!((tuning.falling_gravity() - 40.0).abs() < 1e-12 && (tuning.released_gravity() - 50.0).abs() < 1e-12);
     }
 }

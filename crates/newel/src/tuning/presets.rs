@@ -1,6 +1,8 @@
 //! Tunings to start from.
 
-use super::{InAir, Jump, OnGround, Size, Tuning, TuningValues, Turn};
+use super::{
+    Dash, Gait, InAir, Jump, OnGround, Size, Sprint, Stick, Toward, Tuning, TuningValues, Turn, WallJump, WallSlide,
+};
 use crate::shape::Form;
 
 /// A plain grown-up on foot: what a field is when nothing else is said.
@@ -11,6 +13,11 @@ pub(super) fn walker() -> TuningValues {
             speed: 4.5,
             acceleration: 30.0,
             deceleration: 35.0,
+            reversal: 45.0,
+            ease: None,
+            ease_stop: None,
+            sideways: 1.0,
+            backward: 1.0,
             steepest: 45.0,
             step: 0.35,
             overhang: 0.5,
@@ -19,65 +26,209 @@ pub(super) fn walker() -> TuningValues {
             step_loss: 0.0,
             fly_off: None,
         },
-        air: InAir { gravity: 18.0, acceleration: 10.0, deceleration: 2.0, carried: 1.0 },
-        jump: Some(Jump { height: 1.1, time_to_top: Some(0.38) }),
-        turn: Turn { rate: 720.0 },
+        air: InAir {
+            gravity: 18.0,
+            speed: 1.0,
+            acceleration: 10.0,
+            deceleration: 2.0,
+            excess_loss: 2.0,
+            terminal: None,
+            carried: 1.0,
+        },
+        jump: Some(Jump { height: 1.1, time_to_top: Some(0.38), ..Jump::default() }),
+        sprint: Some(Sprint::default()),
+        wall_slide: None,
+        wall_jump: None,
+        dash: None,
+        turn: Turn { toward: Toward::Movement, rate: 720.0, ease: None },
+        stick: Stick::default(),
+        gait: Gait::default(),
     }
 }
 
 /// Boots and a pack: takes its time to get going, and lands where it aimed.
 fn heavy_explorer() -> TuningValues {
+    let plain = walker();
     TuningValues {
-        size: Size { form: Form::Capsule, height: 1.85, radius: 0.34 },
+        size: Size { height: 1.85, radius: 0.34, ..plain.size },
         ground: OnGround {
             speed: 4.0,
             acceleration: 14.0,
             deceleration: 18.0,
+            reversal: 22.0,
             steepest: 42.0,
             step: 0.4,
-            overhang: 0.5,
-            uphill: 1.0,
-            downhill: 1.0,
-            step_loss: 0.0,
-            fly_off: None,
+            ..plain.ground
         },
-        air: InAir { gravity: 20.0, acceleration: 5.0, deceleration: 1.0, carried: 1.0 },
-        jump: Some(Jump { height: 0.9, time_to_top: Some(0.34) }),
-        turn: Turn { rate: 420.0 },
+        air: InAir { gravity: 20.0, acceleration: 5.0, deceleration: 1.0, excess_loss: 1.0, ..plain.air },
+        jump: Some(Jump { height: 0.9, time_to_top: Some(0.34), ..Jump::default() }),
+        sprint: Some(Sprint { speed: 6.2, acceleration: 10.0, in_air: false, ..Sprint::default() }),
+        turn: Turn { rate: 420.0, ..plain.turn },
+        gait: Gait { stride: 1.6, ..plain.gait },
+        ..plain
     }
 }
 
+/// Quick on the turn, high in the air, and forgiving: a second jump, walls to jump off, a dash.
+fn brisk_hero() -> TuningValues {
+    let plain = walker();
+    TuningValues {
+        size: Size { height: 1.5, radius: 0.3, ..plain.size },
+        ground: OnGround {
+            speed: 6.5,
+            acceleration: 60.0,
+            deceleration: 75.0,
+            reversal: 130.0,
+            steepest: 50.0,
+            ..plain.ground
+        },
+        air: InAir {
+            gravity: 40.0,
+            acceleration: 45.0,
+            deceleration: 14.0,
+            excess_loss: 12.0,
+            terminal: Some(22.0),
+            ..plain.air
+        },
+        jump: Some(Jump {
+            height: 2.2,
+            time_to_top: Some(0.38),
+            time_down: Some(0.32),
+            tap_height: Some(0.6),
+            extra: 1.0,
+            extra_height: Some(1.5),
+            buffer: 0.12,
+            hang_speed: 1.5,
+            hang_gravity: 0.6,
+            nudge: 0.15,
+            ..Jump::default()
+        }),
+        sprint: Some(Sprint { speed: 9.0, acceleration: 45.0, ..Sprint::default() }),
+        wall_slide: Some(WallSlide::default()),
+        wall_jump: Some(WallJump { height: 1.8, away: 6.0, ..WallJump::default() }),
+        dash: Some(Dash { distance: 3.2, time: 0.18, ..Dash::default() }),
+        turn: Turn { rate: 1440.0, ..plain.turn },
+        gait: Gait { stride: 1.8, restart: true, ..plain.gait },
+        ..plain
+    }
+}
+
+/// Eyes first: the body turns with the view at once, and is slower sideways and backward.
+fn first_person() -> TuningValues {
+    let plain = walker();
+    TuningValues {
+        size: Size { height: 1.75, ..plain.size },
+        ground: OnGround {
+            speed: 4.2,
+            acceleration: 40.0,
+            deceleration: 45.0,
+            reversal: 60.0,
+            sideways: 0.9,
+            backward: 0.75,
+            ..plain.ground
+        },
+        air: InAir { acceleration: 12.0, deceleration: 0.0, excess_loss: 0.0, ..plain.air },
+        jump: Some(Jump { height: 0.95, time_to_top: Some(0.34), coyote: 0.08, ..Jump::default() }),
+        sprint: Some(Sprint { speed: 6.4, acceleration: 35.0, cone: 50.0, in_air: true }),
+        turn: Turn { toward: Toward::View, rate: 100_000.0, ease: None },
+        ..plain
+    }
+}
+
+/// Light as a dandelion seed: eases into every motion, floats over the top and sinks slowly.
+fn featherweight() -> TuningValues {
+    let plain = walker();
+    TuningValues {
+        size: Size { height: 1.2, radius: 0.28, ..plain.size },
+        ground: OnGround { speed: 4.0, ease: Some(0.12), ease_stop: Some(0.18), step: 0.3, ..plain.ground },
+        air: InAir {
+            gravity: 5.0,
+            speed: 1.1,
+            acceleration: 9.0,
+            deceleration: 3.0,
+            excess_loss: 4.0,
+            terminal: Some(5.0),
+            ..plain.air
+        },
+        jump: Some(Jump {
+            height: 2.6,
+            time_to_top: Some(0.75),
+            time_down: Some(1.0),
+            tap_height: Some(0.9),
+            extra: 1.0,
+            extra_height: Some(1.4),
+            coyote: 0.15,
+            buffer: 0.15,
+            hang_speed: 1.2,
+            hang_gravity: 0.5,
+            ..Jump::default()
+        }),
+        sprint: Some(Sprint { speed: 5.5, acceleration: 20.0, ..Sprint::default() }),
+        turn: Turn { ease: Some(0.09), ..plain.turn },
+        gait: Gait { stride: 1.3, ..plain.gait },
+        ..plain
+    }
+}
+
+/// The presets: name, how a person would put it, and the numbers.
+type Preset = (&'static str, &'static str, fn() -> TuningValues);
+const LIST: [Preset; 5] = [
+    ("walker", "a plain grown-up on foot", walker),
+    ("heavy_explorer", "boots and a pack", heavy_explorer),
+    ("brisk_hero", "quick, high and forgiving, with every ability", brisk_hero),
+    ("first_person", "eyes first, the body turns with the view", first_person),
+    ("featherweight", "eases into every motion and sinks slowly", featherweight),
+];
+
 impl Tuning {
     /// A plain grown-up on foot.
-    ///
-    /// # Panics
-    /// Never: the numbers are checked by a test.
     #[must_use]
     pub fn walker() -> Tuning {
-        Tuning::new(walker()).expect("checked by a test")
+        checked(walker())
     }
 
     /// Boots and a pack: takes its time to get going, and lands where it aimed.
-    ///
-    /// # Panics
-    /// Never: the numbers are checked by a test.
     #[must_use]
     pub fn heavy_explorer() -> Tuning {
-        Tuning::new(heavy_explorer()).expect("checked by a test")
+        checked(heavy_explorer())
+    }
+
+    /// Quick on the turn, high in the air, and forgiving: a second jump, walls to jump off, a dash.
+    #[must_use]
+    pub fn brisk_hero() -> Tuning {
+        checked(brisk_hero())
+    }
+
+    /// Eyes first: the body turns with the view at once, and is slower sideways and backward.
+    #[must_use]
+    pub fn first_person() -> Tuning {
+        checked(first_person())
+    }
+
+    /// Light as a dandelion seed: eases into every motion, floats over the top and sinks slowly.
+    #[must_use]
+    pub fn featherweight() -> Tuning {
+        checked(featherweight())
     }
 
     /// The preset of this name, and `None` for an unknown one; the names are in [`Tuning::PRESETS`].
     #[must_use]
     pub fn preset(name: &str) -> Option<Tuning> {
-        match name {
-            "walker" => Some(Tuning::walker()),
-            "heavy_explorer" => Some(Tuning::heavy_explorer()),
-            _ => None,
-        }
+        LIST.iter().find(|p| p.0 == name).map(|p| checked(p.2()))
+    }
+
+    /// What a preset is for, in a few words.
+    #[must_use]
+    pub fn preset_words(name: &str) -> Option<&'static str> {
+        LIST.iter().find(|p| p.0 == name).map(|p| p.1)
     }
 
     /// The names of the presets.
-    pub const PRESETS: &'static [&'static str] = &["walker", "heavy_explorer"];
+    pub const PRESETS: &'static [&'static str] = &[LIST[0].0, LIST[1].0, LIST[2].0, LIST[3].0, LIST[4].0];
+}
+
+fn checked(values: TuningValues) -> Tuning {
+    Tuning::new(values).expect("every preset is checked by a test")
 }
 
 #[cfg(test)]
@@ -87,7 +238,7 @@ mod tests {
     #[test]
     fn every_preset_is_valid() {
         for name in Tuning::PRESETS {
-            assert!(Tuning::preset(name).is_some(), "{name}");
+            assert!(Tuning::preset(name).is_some() && Tuning::preset_words(name).is_some(), "{name}");
         }
         assert!(Tuning::preset("no such").is_none());
     }

@@ -13,7 +13,8 @@ use obvhs::bvh2::reinsertion::ReinsertionOptimizer;
 use obvhs::ploc::{PlocBuilder, PlocSearchDistance, SortPrecision};
 use obvhs::ray::{Ray, RayHit as TreeHit};
 
-use super::{Body, Facet, Patch, RayHit, Terrain, When};
+use super::footing::Footings;
+use super::{Body, Facet, Footing, Patch, RayHit, Terrain, When};
 use crate::fingerprint::Fingerprint;
 use topology::Topology;
 
@@ -74,6 +75,7 @@ pub struct Mesh {
     tree: Bvh2,
     body: u64,
     dropped: usize,
+    pub(super) footings: Footings,
     /// A hash of all of it.
     stamp: u64,
 }
@@ -144,7 +146,7 @@ impl Mesh {
         let dropped = indices.len() / 3 - triangles.len();
         let mut tree = build_tree(&triangles);
         let triangles = in_leaf_order(&mut tree, &triangles);
-        let mut mesh = Mesh { origin, triangles, tree, body: 0, dropped, stamp: 0 };
+        let mut mesh = Mesh { origin, triangles, tree, body: 0, dropped, footings: Footings::default(), stamp: 0 };
         mesh.stamp = mesh.hashed();
         Ok(mesh)
     }
@@ -170,6 +172,23 @@ impl Mesh {
     pub fn with_body(mut self, id: u64) -> Mesh {
         self.body = id;
         self.stamp = self.hashed();
+        self
+    }
+
+    /// The same mesh with what walking is like on one of its surfaces.
+    ///
+    /// ```
+    /// # use newel::{Footing, Mesh, Terrain};
+    /// # let corners = [[0.0, 0.0, 0.0], [0.0, 0.0, 10.0], [10.0, 0.0, 0.0f32]];
+    /// const ICE: u16 = 1;
+    /// let pond = Mesh::new(&corners, &[0, 1, 2])?.with_surfaces(&[ICE])?;
+    /// let pond = pond.with_footing(ICE, Footing { grip: 0.1, speed: 1.0 });
+    /// assert_eq!(pond.footing(ICE).grip, 0.1);
+    /// # Ok::<(), newel::MeshError>(())
+    /// ```
+    #[must_use]
+    pub fn with_footing(mut self, surface: u16, footing: Footing) -> Mesh {
+        self.footings.set(surface, footing);
         self
     }
 
@@ -264,6 +283,10 @@ impl Terrain for Mesh {
 
     fn stamp(&self, _when: When) -> Option<u64> {
         Some(self.stamp)
+    }
+
+    fn footing(&self, surface: u16) -> Footing {
+        self.footings.of(surface).unwrap_or_default()
     }
 
     fn cast(&self, _when: When, from: DVec3, along: Vec3, length: f64) -> Option<RayHit> {

@@ -1,0 +1,83 @@
+//! Steps of the feet, by the way gone along the ground; and what counts as moving.
+
+use glam::DVec3;
+
+use crate::character::Mode;
+use crate::math::flatten64;
+use crate::outcome::{Event, EventKind};
+use crate::run::Run;
+
+/// How a piece of the tick began.
+#[derive(Clone, Copy, Debug, Default)]
+pub(crate) struct PieceStart {
+    place: DVec3,
+    speed: f64,
+    on_ground: bool,
+    carried: DVec3,
+}
+
+impl Run<'_> {
+    /// A piece of the tick begins: from here its way is measured.
+    pub fn note_piece_start(&mut self) {
+        self.piece = PieceStart {
+            place: self.near.place,
+            speed: self.me.velocity.length(),
+            on_ground: self.me.mode == Mode::Ground,
+            carried: self.carried,
+        };
+        let against = self.piece.on_ground && self.heading_flat().as_dvec3().dot(self.me.velocity) < 0.0;
+        if against && !self.me.reversing && self.tuning.values().gait.restart {
+            self.me.gait = 0.0;
+        }
+        self.me.reversing = against;
+    }
+
+    /// The piece took `used` seconds: feet come down, and it moves or has stopped.
+    pub fn walk_gait(&mut self, used: f64) {
+        let gait = self.tuning.values().gait;
+        let own = if self.me.mode == Mode::Ground { self.me.velocity } else { flatten64(self.me.velocity, self.up()) };
+        let least = if self.me.moving { gait.still } else { gait.moving };
+        self.me.moving = own.length() >= f64::from(least) && own != DVec3::ZERO;
+        if self.piece.on_ground && gait.stride > 0.0 && used > 0.0 {
+            self.come_down(f64::from(gait.stride), used);
+        }
+        if self.me.mode == Mode::Ground && !self.me.moving {
+            self.me.gait = 0.0;
+        }
+    }
+
+    /// Reports every foot that comes down on the way of a piece, when and where it does.
+    fn come_down(&mut self, stride: f64, used: f64) {
+        let PieceStart { place, speed, carried, .. } = self.piece;
+        let way = self.near.place - place - carried * used;
+        let length = way.length();
+        let (from, to) = (f64::from(self.me.gait), f64::from(self.me.gait) + length / stride);
+        let mut next = (2.0 * from).floor() + 1.0;
+        while next <= 2.0 * to {
+            let gone = (0.5 * next - from) * stride;
+            let after = when(gone, length, speed, used);
+            self.footstep(after, place + (self.near.place - place) * (gone / length), next % 2.0 == 0.0);
+            next += 1.0;
+        }
+        // Rounding up to a whole one would be a step that nobody heard.
+        self.me.gait = ((to - to.floor()) as f32).min(1.0 - f32::EPSILON);
+    }
+
+    fn footstep(&mut self, after: f64, place: DVec3, first: bool) {
+        let time = self.start_clock + self.now() + after;
+        let kind = EventKind::Footstep { first, surface: self.me.ground.surface };
+        let event = Event { time, place, velocity: self.me.velocity + self.carried, kind };
+        // What ended the piece was told before: in order of time all the same.
+        let before = self.events.iter().rposition(|e| e.time <= time).map_or(0, |i| i + 1);
+        self.events.insert(before, event);
+    }
+}
+
+/// When of `used` seconds a part of a way of this length was gone, at a speed that changes evenly from `speed` on.
+fn when(gone: f64, length: f64, speed: f64, used: f64) -> f64 {
+    // The rate for which the whole takes as long as it took.
+    let rate = 2.0 * (length - speed * used) / (used * used);
+    let root = (speed * speed + 2.0 * rate * gone).max(0.0).sqrt();
+    let time = if speed + root > 0.0 { 2.0 * gone / (speed + root) } else { used };
+    time.clamp(0.0, used)
+}

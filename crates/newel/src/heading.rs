@@ -1,0 +1,256 @@
+//! Where to go and where to look, in any frame, as a vector in the world.
+
+use glam::{DVec3, Vec2, Vec3};
+
+use crate::character::State;
+use crate::error::TickError;
+use crate::fingerprint::{Fingerprint, Fingerprinted};
+use crate::math::{direction, flatten};
+use crate::plane::Keeps;
+use crate::tuning::{Stick, Toward, Tuning};
+
+/// Where to go and how fast: length 1 is full speed, less walks slower, more counts as 1.
+///
+/// All but [`Heading::World`] come from a stick or from keys, to the right and ahead, and go through the tuning's
+/// [`Stick`].
+#[derive(Clone, Copy, Debug, PartialEq)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+#[non_exhaustive]
+pub enum Heading {
+    /// A direction in the world; only the part square to up counts.
+    World(Vec3),
+    /// To the right and ahead as the view looks, flattened square to up.
+    View(Vec2),
+    /// To the right and ahead as the body looks.
+    Body(Vec2),
+    /// Turns the body to the right at up to the tuned rate, and goes ahead or back the way it looks.
+    TurnAndGo(Vec2),
+    /// To the right and up on a screen that shows the character's plane, its normal toward the player: in a side view
+    /// only right counts; in a top view up is -Z, or +Y where up is along Z. Without a plane, as the view looks.
+    Plane(Vec2),
+}
+
+/// What the body turns toward.
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+#[non_exhaustive]
+pub enum Face {
+    /// As `turn.toward` of the tuning says.
+    #[default]
+    Tuned,
+    /// Where it is heading.
+    Movement,
+    /// Where the player looks.
+    View,
+    /// Left or right, at once: along its plane, or sideways to the view.
+    Sides,
+    /// A place in the world.
+    Point(DVec3),
+    /// Nothing: it keeps its facing.
+    Nothing,
+}
+
+/// All that a heading may refer to.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Bearings {
+    pub view: Vec3,
+    pub up: Vec3,
+    pub facing: Vec3,
+    pub keeps: Keeps,
+    pub stick: Stick,
+}
+
+impl Bearings {
+    pub fn of(state: &State, view: Vec3, tuning: &Tuning) -> Bearings {
+        let State { up, facing, keeps, .. } = *state;
+        Bearings { view, up, facing, keeps, stick: tuning.values().stick }
+    }
+
+    /// The view flattened square to up; the body's facing stands in for one straight up or down.
+    pub fn ahead(&self) -> Vec3 {
+        direction(flatten(self.view, self.up)).unwrap_or(self.facing)
+    }
+
+    /// Right and up on the screen that shows the plane.
+    fn screen(&self) -> (Vec3, Vec3) {
+        if !self.keeps.is_plane() {
+            return (self.ahead().cross(self.up), self.ahead());
+        }
+        if self.keeps.is_top_view(self.up) {
+            let north = direction(flatten(Vec3::NEG_Z, self.up)).unwrap_or(Vec3::Y);
+            return (north.cross(self.up), north);
+        }
+        (self.up.cross(self.keeps.normal), Vec3::ZERO)
+    }
+
+    /// The heading as a vector square to up and in the plane, at most one long.
+    pub fn flat(&self, heading: Heading) -> Vec3 {
+        let along = |(right, ahead): (Vec3, Vec3), stick: Vec2| {
+            let shaped = self.stick.shaped(stick);
+            right * shaped.x + ahead * shaped.y
+        };
+        let wanted = match heading {
+            Heading::World(v) => flatten(v, self.up),
+            Heading::View(stick) => along((self.ahead().cross(self.up), self.ahead()), stick),
+            Heading::Body(stick) => along((self.facing.cross(self.up), self.facing), stick),
+            Heading::TurnAndGo(stick) => along((Vec3::ZERO, self.facing), stick),
+            Heading::Plane(stick) => along(self.screen(), stick),
+        };
+        let wanted = self.keeps.flat(wanted);
+        // Scaled down first: the length of a huge but finite vector would overflow.
+        let most = wanted.abs().max_element();
+        if most > 1.0 { direction(wanted / most).unwrap_or(Vec3::ZERO) } else { wanted / wanted.length().max(1.0) }
+    }
+
+    /// Where the body is to look, square to up, when it goes along `wish` from `place`; `None` to keep its facing. And
+    /// whether it gets there at once.
+    pub fn face(&self, face: Face, toward: Toward, wish: Vec3, place: DVec3) -> Option<(Vec3, bool)> {
+        let face = match (face, toward) {
+            (Face::Tuned, Toward::Movement) => Face::Movement,
+            (Face::Tuned, Toward::View) => Face::View,
+            (Face::Tuned, Toward::Sides) => Face::Sides,
+            (Face::Tuned, Toward::Nothing) => Face::Nothing,
+            (other, _) => other,
+        };
+        match face {
+            Face::Movement => Some((any_length(wish)?, false)),
+            Face::View => Some((direction(flatten(self.view, self.up))?, false)),
+            Face::Point(point) => {
+                let way = point - place;
+                let most = way.abs().max_element();
+                let flat = flatten((way / most.max(1e-9)).as_vec3(), self.up);
+                // Straight above or below there is no way to look.
+                Some((direction(flat).filter(|_| f64::from(flat.length()) * most > 1e-6)?, false))
+            }
+            Face::Sides => {
+                let right = self.side();
+                let along = wish.dot(right);
+                Some((direction(right * along.signum())?, true)).filter(|_| along != 0.0)
+            }
+            Face::Tuned | Face::Nothing => None,
+        }
+    }
+
+    /// Right of the screen: along the plane, or sideways to the view.
+    fn side(&self) -> Vec3 {
+        self.screen().0
+    }
+}
+
+/// The direction of a vector however short it is.
+fn any_length(v: Vec3) -> Option<Vec3> {
+    let most = v.abs().max_element();
+    direction(v / most).filter(|_| most > 0.0)
+}
+
+impl Heading {
+    /// How much the body is to turn to the right, -1 to 1; `None` where the heading does not turn it.
+    pub(crate) fn turning(self, stick: &Stick) -> Option<f32> {
+        match self {
+            Heading::TurnAndGo(raw) => Some(stick.shaped(raw).x),
+            _ => None,
+        }
+    }
+
+    pub(crate) fn check(&self, field: &'static str) -> Result<(), TickError> {
+        let finite = match self {
+            Heading::World(v) => v.is_finite(),
+            Heading::View(v) | Heading::Body(v) | Heading::TurnAndGo(v) | Heading::Plane(v) => v.is_finite(),
+        };
+        if finite { Ok(()) } else { Err(TickError::NotFinite { field }) }
+    }
+}
+
+impl Face {
+    pub(crate) fn check(&self) -> Result<(), TickError> {
+        match self {
+            Face::Point(point) if !point.is_finite() => Err(TickError::NotFinite { field: "intent.face" }),
+            _ => Ok(()),
+        }
+    }
+}
+
+impl Fingerprinted for Heading {
+    fn feed(&self, print: &mut Fingerprint) {
+        let (kind, vector) = match *self {
+            Heading::World(v) => (0, v),
+            Heading::View(v) => (1, v.extend(0.0)),
+            Heading::Body(v) => (2, v.extend(0.0)),
+            Heading::TurnAndGo(v) => (3, v.extend(0.0)),
+            Heading::Plane(v) => (4, v.extend(0.0)),
+        };
+        print.u64(kind);
+        vector.to_array().iter().for_each(|x| print.f32(*x));
+    }
+}
+
+impl Fingerprinted for Face {
+    fn feed(&self, print: &mut Fingerprint) {
+        let (kind, point) = match *self {
+            Face::Tuned => (0, DVec3::ZERO),
+            Face::Movement => (1, DVec3::ZERO),
+            Face::View => (2, DVec3::ZERO),
+            Face::Sides => (3, DVec3::ZERO),
+            Face::Point(point) => (4, point),
+            Face::Nothing => (5, DVec3::ZERO),
+        };
+        print.u64(kind);
+        point.to_array().iter().for_each(|x| print.f64(*x));
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn bearings(view: Vec3) -> Bearings {
+        Bearings { view, up: Vec3::Y, facing: Vec3::X, keeps: Keeps::default(), stick: Stick::default() }
+    }
+
+    #[test]
+    fn diagonals_are_no_faster_and_a_light_stick_walks() {
+        let flat = |v: Vec3| bearings(Vec3::NEG_Z).flat(Heading::World(v));
+        assert!((flat(Vec3::new(1.0, 5.0, 1.0)).length() - 1.0).abs() < 1e-6);
+        assert_eq!(flat(Vec3::new(0.25, 0.0, 0.0)), Vec3::new(0.25, 0.0, 0.0));
+        assert!((flat(Vec3::splat(f32::MAX)).length() - 1.0).abs() < 1e-6);
+        assert_eq!(flat(Vec3::X + Vec3::NEG_X), Vec3::ZERO, "opposed keys cancel");
+    }
+
+    #[test]
+    fn the_view_is_flattened_and_right_is_right() {
+        let heading = Heading::View(Vec2::new(0.0, 1.0));
+        let down = bearings(Vec3::new(0.0, -0.9, -0.1)).flat(heading);
+        assert!((down - Vec3::NEG_Z).length() < 1e-6, "{down}");
+        assert_eq!(bearings(Vec3::NEG_Z).flat(Heading::View(Vec2::X)), Vec3::X);
+        assert_eq!(bearings(Vec3::NEG_Y).flat(heading), Vec3::X, "straight down: the body's facing");
+        let body = bearings(Vec3::NEG_Z);
+        assert_eq!(body.flat(Heading::Body(Vec2::new(1.0, 0.0))), Vec3::Z, "right of +X");
+        assert_eq!(body.flat(Heading::TurnAndGo(Vec2::new(0.6, 0.5))), Vec3::X * 0.5);
+    }
+
+    #[test]
+    fn a_plane_is_seen_from_the_side_its_normal_points_to() {
+        let see = |up: Vec3, normal: Vec3, stick: Vec2| {
+            let keeps = Keeps { normal, offset: 0.0 };
+            Bearings { up, keeps, ..bearings(Vec3::NEG_Z) }.flat(Heading::Plane(stick))
+        };
+        assert_eq!(see(Vec3::Y, Vec3::Z, Vec2::X), Vec3::X, "from the side");
+        assert_eq!(see(Vec3::Y, Vec3::Z, Vec2::Y), Vec3::ZERO, "up is not a way to walk");
+        assert_eq!(see(Vec3::Y, Vec3::Y, Vec2::Y), Vec3::NEG_Z, "from above, north is up");
+        assert_eq!(see(Vec3::Z, Vec3::Z, Vec2::Y), Vec3::Y, "also where +Z is up");
+        assert_eq!(see(Vec3::Z, Vec3::Z, Vec2::X), Vec3::X);
+    }
+
+    #[test]
+    fn facing_follows_what_it_is_told_to() {
+        let b = bearings(Vec3::new(0.0, -0.5, -0.5));
+        let face = |face: Face, wish: Vec3| b.face(face, Toward::Movement, wish, DVec3::ZERO).map(|f| f.0);
+        assert_eq!(face(Face::Tuned, Vec3::Z * 1e-20), Some(Vec3::Z), "however light the stick");
+        assert_eq!(face(Face::Tuned, Vec3::ZERO), None, "kept without input");
+        assert_eq!(face(Face::View, Vec3::Z), Some(Vec3::NEG_Z));
+        assert_eq!(face(Face::Point(DVec3::new(5e9, 3.0, 0.0)), Vec3::Z), Some(Vec3::X));
+        assert_eq!(face(Face::Point(DVec3::new(0.0, 3.0, 0.0)), Vec3::Z), None, "straight above");
+        assert_eq!(face(Face::Sides, Vec3::new(-0.1, 0.0, 1.0)), Some(Vec3::NEG_X));
+        assert_eq!(face(Face::Nothing, Vec3::Z), None);
+    }
+}

@@ -1,0 +1,58 @@
+//! The dash: straight ahead at a constant speed, whatever pulls; on the ground along it, in the air level.
+
+use crate::character::{Mode, Phase};
+use crate::math::direction;
+use crate::outcome::{Ability, EventKind, Refusal};
+use crate::run::Run;
+use crate::tuning::Dash;
+
+use super::footwork::lift;
+
+/// Acts on a press.
+pub(super) fn press(run: &mut Run<'_>) {
+    match attempt(run) {
+        Ok(dash) => begin(run, &dash),
+        Err(why) => run.report(EventKind::Refused { ability: Ability::Dash, why }),
+    }
+}
+
+fn attempt(run: &Run<'_>) -> Result<Dash, Refusal> {
+    let dash = run.tuning.values().dash.ok_or(Refusal::NotTuned)?;
+    if !run.modifiers.can_dash {
+        return Err(Refusal::SwitchedOff);
+    }
+    if run.me.phase == Phase::Dash {
+        return Err(Refusal::Dashing);
+    }
+    if run.me.cooldown > 0.0 {
+        return Err(Refusal::CoolingDown);
+    }
+    if run.me.mode == Mode::Air && f32::from(run.me.air_dashes) >= dash.in_air {
+        return Err(Refusal::InTheAir);
+    }
+    Ok(dash)
+}
+
+fn begin(run: &mut Run<'_>, dash: &Dash) {
+    let facing = run.me.keeps.flat(run.me.facing);
+    let way = direction(run.heading_flat()).or_else(|| direction(facing)).unwrap_or(run.me.facing);
+    let flat = way.as_dvec3() * (f64::from(dash.distance) / f64::from(dash.time));
+    if run.me.mode == Mode::Ground {
+        run.leave_foothold();
+        run.me.velocity = lift(flat, run.me.ground.normal, run.me.up);
+    } else {
+        run.me.velocity = flat;
+        run.me.air_dashes += 1;
+    }
+    (run.me.phase, run.me.phase_left) = (Phase::Dash, dash.time);
+    run.report(EventKind::Dashed);
+}
+
+/// Its time is over: most of its speed is lost.
+pub(crate) fn end(run: &mut Run<'_>) {
+    let dash = run.tuning.values().dash;
+    run.me.velocity *= dash.map_or(1.0, |d| f64::from(d.keeps));
+    run.me.phase = Phase::Plain;
+    run.me.cooldown = dash.map_or(0.0, |d| d.cooldown);
+    run.report(EventKind::DashEnded);
+}

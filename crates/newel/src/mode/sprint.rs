@@ -1,0 +1,25 @@
+//! Sprinting: held, headed within the cone, and in the air only where it was begun on the ground.
+
+use glam::Vec3;
+
+use crate::character::{Mode, Phase};
+use crate::factors::in_cone;
+use crate::intent::Button;
+use crate::run::Run;
+
+/// Whether it sprints from now on.
+pub(super) fn decide(run: &mut Run<'_>) {
+    let Some(sprint) = run.tuning.values().sprint else {
+        run.me.sprinting = false;
+        return;
+    };
+    let wanted = run.modifiers.can_sprint && run.me.held.has(Button::Sprint) && run.me.phase != Phase::Dash;
+    run.me.sprinting = wanted
+        && match run.me.mode {
+            Mode::Ground => {
+                let heading = run.heading_flat();
+                heading != Vec3::ZERO && in_cone(&run.me, heading, sprint.cone)
+            }
+            Mode::Air => run.me.sprinting && sprint.in_air,
+        };
+}

@@ -1,0 +1,35 @@
+//! What runs out: coyote time, a waiting press, a dash, a pause in steering.
+
+use crate::character::Phase;
+use crate::mode::end_dash;
+use crate::outcome::{Ability, EventKind, Refusal};
+use crate::run::Run;
+
+/// Less than this is over, seconds: what single precision leaves of a timer.
+const OVER: f64 = 1e-7;
+
+impl Run<'_> {
+    /// Seconds until the next timer runs out that something happens at.
+    pub fn next_timer(&self) -> f64 {
+        let running = [self.me.phase_left, self.me.buffer].into_iter().filter(|t| *t > 0.0);
+        running.map(f64::from).fold(f64::INFINITY, f64::min)
+    }
+
+    /// `used` seconds have passed.
+    pub fn count_down(&mut self, used: f64) {
+        let down = |timer: &mut f32| {
+            let was = *timer;
+            let left = f64::from(was) - used;
+            *timer = if left > OVER { left as f32 } else { 0.0 };
+            was > 0.0 && *timer == 0.0
+        };
+        down(&mut self.me.coyote);
+        down(&mut self.me.cooldown);
+        if down(&mut self.me.buffer) {
+            self.report(EventKind::Refused { ability: Ability::Jump, why: Refusal::InTheAir });
+        }
+        if down(&mut self.me.phase_left) && self.me.phase == Phase::Dash {
+            end_dash(self);
+        }
+    }
+}

@@ -1,0 +1,57 @@
+//! Numbers of a tuning that cannot both be meant.
+
+use super::{Jump, Size, TuningError, TuningValues};
+
+type Checked = Result<(), TuningError>;
+
+fn refuse(field: &'static str, value: f32, reason: &'static str, bound: f32) -> Checked {
+    Err(TuningError::Contradiction { field, value, reason, bound })
+}
+
+pub(super) fn check(values: &TuningValues) -> Checked {
+    let Size { height, radius, .. } = values.size;
+    if radius * 2.0 > height {
+        let reason = "a character is at least as high as it is wide, so at most half of size.height is allowed";
+        return refuse("size.radius", radius, reason, height / 2.0);
+    }
+    let step = values.ground.step;
+    if step > height / 2.0 {
+        let reason = "a step is at most half as high as the character, so at most half of size.height is allowed";
+        return refuse("ground.step", step, reason, height / 2.0);
+    }
+    let stick = values.stick;
+    if stick.dead_zone >= stick.full_zone {
+        let reason =
+            "between the dead zone and full speed there must be some way, so less than stick.full_zone is allowed";
+        return refuse("stick.dead_zone", stick.dead_zone, reason, stick.full_zone);
+    }
+    let gait = values.gait;
+    if gait.still > gait.moving {
+        let reason = "what has stopped is not moving, so at most gait.moving is allowed";
+        return refuse("gait.still", gait.still, reason, gait.moving);
+    }
+    values.jump.map_or(Ok(()), |jump| check_jump(&jump, values.air.gravity))
+}
+
+fn check_jump(jump: &Jump, gravity: f32) -> Checked {
+    if jump.time_to_top.is_none() && gravity == 0.0 && jump.height > 0.0 {
+        let reason = "a jump never tops out without gravity: give jump.time_to_top, or more air.gravity than";
+        return refuse("jump.height", jump.height, reason, 0.0);
+    }
+    if let Some(time) = jump.time_down.filter(|_| jump.height == 0.0) {
+        let reason = "a fall from no height takes no time: leave it out, or give more jump.height than";
+        return refuse("jump.time_down", time, reason, 0.0);
+    }
+    if let Some(tap) = jump.tap_height.filter(|tap| *tap > jump.height) {
+        let reason = "letting go early cannot make a jump higher, so at most jump.height is allowed";
+        return refuse("jump.tap_height", tap, reason, jump.height);
+    }
+    // The slowest that either way between the ground and the top can be, twice its mean speed.
+    let times = [jump.time_to_top, jump.time_down].into_iter().flatten();
+    let fastest = times.map(|time| 2.0 * jump.height / time).fold(f32::INFINITY, f32::min);
+    if jump.hang_speed > 0.0 && jump.hang_speed > fastest {
+        let reason = "the whole jump would hang: at most twice its mean speed, up or down, is allowed";
+        return refuse("jump.hang_speed", jump.hang_speed, reason, fastest);
+    }
+    Ok(())
+}
