@@ -1,6 +1,6 @@
 //! Steps of the feet, by the way gone along the ground; and what counts as moving.
 
-use glam::DVec3;
+use glam::{DVec3, Vec3};
 
 use crate::character::Mode;
 use crate::math::flatten64;
@@ -14,6 +14,8 @@ pub(crate) struct PieceStart {
     speed: f64,
     on_ground: bool,
     carried: DVec3,
+    /// Seconds in which lost ground could still be jumped from.
+    pub coyote: f32,
 }
 
 impl Run<'_> {
@@ -24,6 +26,7 @@ impl Run<'_> {
             speed: self.me.velocity.length(),
             on_ground: self.me.mode == Mode::Ground,
             carried: self.carried,
+            coyote: self.me.coyote,
         };
         let against = self.piece.on_ground && self.heading_flat().as_dvec3().dot(self.me.velocity) < 0.0;
         if against && !self.me.reversing && self.tuning.values().gait.restart {
@@ -41,7 +44,7 @@ impl Run<'_> {
         if self.piece.on_ground && gait.stride > 0.0 && used > 0.0 {
             self.come_down(f64::from(gait.stride), used);
         }
-        if self.me.mode == Mode::Ground && !self.me.moving {
+        if self.me.mode == Mode::Ground && own == DVec3::ZERO && self.heading_flat() == Vec3::ZERO {
             self.me.gait = 0.0;
         }
     }
@@ -59,8 +62,7 @@ impl Run<'_> {
             self.footstep(after, place + (self.near.place - place) * (gone / length), next % 2.0 == 0.0);
             next += 1.0;
         }
-        // Rounding up to a whole one would be a step that nobody heard.
-        self.me.gait = ((to - to.floor()) as f32).min(1.0 - f32::EPSILON);
+        self.me.gait = short_of_the_next(to - to.floor());
     }
 
     fn footstep(&mut self, after: f64, place: DVec3, first: bool) {
@@ -71,6 +73,13 @@ impl Run<'_> {
         let before = self.events.iter().rposition(|e| e.time <= time).map_or(0, |i| i + 1);
         self.events.insert(before, event);
     }
+}
+
+/// In single precision, but never rounded onto the next step: that would be one that nobody heard.
+fn short_of_the_next(gait: f64) -> f32 {
+    let rounded = gait as f32;
+    let early = (2.0 * rounded).floor() > (2.0 * gait).floor() as f32;
+    if early { f32::from_bits(rounded.to_bits() - 1) } else { rounded }
 }
 
 /// When of `used` seconds a part of a way of this length was gone, at a speed that changes evenly from `speed` on.

@@ -93,7 +93,8 @@ impl Bearings {
             Heading::World(v) => flatten(v, self.up),
             Heading::View(stick) => along((self.ahead().cross(self.up), self.ahead()), stick),
             Heading::Body(stick) => along((self.facing.cross(self.up), self.facing), stick),
-            Heading::TurnAndGo(stick) => along((Vec3::ZERO, self.facing), stick),
+            // Turning takes nothing from going: each axis by itself.
+            Heading::TurnAndGo(stick) => along((Vec3::ZERO, self.facing), Vec2::new(0.0, stick.y)),
             Heading::Plane(stick) => along(self.screen(), stick),
         };
         let wanted = self.keeps.flat(wanted);
@@ -147,7 +148,7 @@ impl Heading {
     /// How much the body is to turn to the right, -1 to 1; `None` where the heading does not turn it.
     pub(crate) fn turning(self, stick: &Stick) -> Option<f32> {
         match self {
-            Heading::TurnAndGo(raw) => Some(stick.shaped(raw).x),
+            Heading::TurnAndGo(raw) => Some(stick.shaped(Vec2::new(raw.x, 0.0)).x),
             _ => None,
         }
     }

@@ -56,6 +56,8 @@ pub(crate) struct Run<'a> {
     pub ride: Option<Ride>,
     /// How fast it is carried, m/s; while on the ground the velocity of `me` is its own, against that.
     pub carried: DVec3,
+    /// True while the game moves it, rather than itself.
+    pub displaced: bool,
     /// How the piece under way began.
     pub piece: PieceStart,
     /// What the readout will tell beside the state.
@@ -104,6 +106,7 @@ impl<'a> Run<'a> {
             walls: Walls::default(),
             ride: None,
             carried: me.carried.as_dvec3(),
+            displaced: false,
             piece: PieceStart::default(),
             told: Telling::default(),
             crushed: false,
@@ -357,9 +360,10 @@ impl<'a> Run<'a> {
             * (f64::from(self.tuning.values().ground.speed) * f64::from(self.told.speed_factors.product()))
     }
 
-    /// True where nothing of its own changes its velocity: in a dash, and in the pause after a jump off a wall.
+    /// True where nothing of its own changes its velocity: in a dash, moved by the game, and in the pause after a jump
+    /// off a wall.
     pub fn is_on_rails(&self) -> bool {
-        self.me.phase == Phase::Dash || (self.me.mode == Mode::Air && self.me.phase_left > 0.0)
+        self.displaced || self.me.phase == Phase::Dash || (self.me.mode == Mode::Air && self.me.phase_left > 0.0)
     }
 
     /// Records that the feet were moved up or down at once.

@@ -23,7 +23,10 @@ impl Run<'_> {
             *timer = if left > OVER { left as f32 } else { 0.0 };
             was > 0.0 && *timer == 0.0
         };
-        down(&mut self.me.coyote);
+        // What was lost at the end of this piece has all its time yet.
+        if self.me.coyote <= self.piece.coyote {
+            down(&mut self.me.coyote);
+        }
         down(&mut self.me.cooldown);
         if down(&mut self.me.buffer) {
             self.report(EventKind::Refused { ability: Ability::Jump, why: Refusal::InTheAir });

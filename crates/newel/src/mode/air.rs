@@ -36,6 +36,11 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     run.tell_pressed(&planes, run.me.velocity, velocity);
     let steering = steering(run, velocity);
     let rise = velocity.dot(up);
+    if run.me.phase.is_rising() && rise <= 0.0 {
+        // A piece ended at the very top, or what it slid along took the rest of the rise.
+        top_out(run, velocity);
+        return 0.0;
+    }
     let pull = pull(run, rise);
     note_slide(run, pull.slides);
     let free = steering.acceleration() + up * pull.rate - tipping(run) * pull.rate;
@@ -58,9 +63,7 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
         run.me.velocity = steering.at(used) + up * run.me.velocity.dot(up);
     }
     if used == top {
-        run.me.velocity = flatten64(run.me.velocity, up);
-        run.me.phase = Phase::Over;
-        run.report(EventKind::Topped);
+        top_out(run, flatten64(run.me.velocity, up));
     }
     match hit {
         Some(contact) => touched(run, &contact),
@@ -105,6 +108,12 @@ fn steering(run: &mut Run<'_>, velocity: DVec3) -> Ramp {
     // On a slope steering and sliding never quite agree: what is all but steered is left to slide.
     let settled = run.walls.leaning(run.me.up).is_some() && ramp.duration() < SETTLED;
     if settled { Ramp::hold(flat) } else { ramp }
+}
+
+fn top_out(run: &mut Run<'_>, velocity: DVec3) {
+    run.me.velocity = velocity;
+    run.me.phase = Phase::Over;
+    run.report(EventKind::Topped);
 }
 
 /// Seconds until the fastest fall is reached, as walls and gravity make it fall.

@@ -131,7 +131,7 @@ fn roll_on(run: &mut Run<'_>, raise: f32, tread: Vec3, ramp: &Ramp, rest: f64) -
 /// The part of the speed that is kept on rising by `rise`: as a power, so that a step taken in pieces costs the same.
 fn kept(run: &Run<'_>, rise: f32) -> f64 {
     let ground = run.tuning.values().ground;
-    if ground.step_loss == 0.0 || rise <= 0.0 {
+    if ground.step_loss == 0.0 || rise <= 0.0 || run.displaced {
         return 1.0;
     }
     libm::pow(1.0 - f64::from(ground.step_loss), f64::from(rise / ground.step))

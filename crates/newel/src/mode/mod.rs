@@ -29,7 +29,6 @@ pub(crate) fn decide(run: &mut Run<'_>) {
         // Seen from above there is no falling: what was thrown slides on.
         enter_by_ground(run);
     }
-    sprint::decide(run);
     // A press is acted on once, also where several things happen at the same moment.
     let pressed = core::mem::replace(&mut run.pressed, Buttons::NONE);
     if pressed.has(Button::Dash) {
@@ -41,6 +40,8 @@ pub(crate) fn decide(run: &mut Run<'_>) {
         jump::wait(run);
     }
     jump::hold(run);
+    // By what it is now on: a jump may have ended the sprint.
+    sprint::decide(run);
 }
 
 /// Moves by the current mode's closed form for at most `span` seconds; returns the seconds used.

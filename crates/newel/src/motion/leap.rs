@@ -37,19 +37,15 @@ impl Leap {
         if self.hang_speed == 0.0 {
             return (self.gravity, f64::INFINITY);
         }
-        let slow = rise.abs();
         // A hair inside: after a piece that ends at the very border the next one must be beyond it.
-        let border = 1e-9 * self.hang_speed;
+        let (hang, border) = (self.hang_speed, 1e-9 * self.hang_speed);
         let hanging = self.gravity * self.hang_gravity;
-        if rise > 0.0 {
-            return match slow > self.hang_speed + border {
-                true => (self.gravity, (slow - self.hang_speed) / self.gravity),
-                false => (hanging, f64::INFINITY),
-            };
-        }
-        match slow < self.hang_speed - border {
-            true => (hanging, (self.hang_speed - slow) / hanging),
-            false => (self.gravity, f64::INFINITY),
+        if rise > hang + border {
+            (self.gravity, (rise - hang) / self.gravity)
+        } else if rise > border - hang {
+            (hanging, (rise + hang) / hanging)
+        } else {
+            (self.gravity, f64::INFINITY)
         }
     }
 }

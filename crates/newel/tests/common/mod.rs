@@ -2,6 +2,7 @@
 #![allow(dead_code)]
 
 pub mod oracle;
+pub mod script;
 
 use std::cell::Cell;
 
@@ -9,8 +10,8 @@ use newel::glam::{DQuat, DVec3, Vec3};
 use oracle::segment_to_triangle;
 
 use newel::{
-    Change, Character, Event, EventKind, Heading, Intent, Mesh, Mode, Modifiers, Patch, RayHit, Spawn, Terrain, Tick,
-    Timed, Tuning, When, Workspace,
+    Change, Character, Command, Event, EventKind, Face, Heading, Intent, Mesh, Mode, Modifiers, Patch, RayHit, Readout,
+    Spawn, Terrain, Tick, Timed, Tuning, When, Workspace,
 };
 
 /// Triangles being put together.
@@ -149,7 +150,13 @@ pub struct Walk {
     /// The character as it is.
     pub real: Character,
     frame: DQuat,
+    /// What happened so far, but for footsteps.
     pub events: Vec<Event>,
+    pub footsteps: Vec<Event>,
+    /// What the last tick told.
+    pub readout: Option<Readout>,
+    /// What the next tick is to do first.
+    pub commands: Vec<Command>,
     pub number: u64,
     pub work: Workspace,
 }
@@ -175,6 +182,9 @@ impl Walk {
             real,
             frame,
             events: Vec::new(),
+            footsteps: Vec::new(),
+            readout: None,
+            commands: Vec::new(),
             number: 0,
             work: Workspace::new(),
         })
@@ -186,10 +196,13 @@ impl Walk {
         let tick =
             Tick { number: self.number, terrain: &terrain, tuning: &self.tuning, modifiers: &self.modifiers, dt };
         let intent = turned(&intent, self.frame);
-        let outcome = tick.step(&mut self.work, &mut self.real, &intent, &[]).expect("a valid tick");
+        let commands: Vec<_> = self.commands.drain(..).map(|c| commanded(c, self.frame)).collect();
+        let outcome = tick.step(&mut self.work, &mut self.real, &intent, &commands).expect("a valid tick");
         let back = self.frame.conjugate();
         let upright = |e: &Event| Event { place: back * e.place, velocity: back * e.velocity, ..*e };
         self.events.extend(outcome.events.iter().map(upright).filter(is_no_footstep));
+        self.footsteps.extend(outcome.events.iter().map(upright).filter(|e| !is_no_footstep(e)));
+        self.readout = Some(outcome.readout);
         self.hero = self::upright(&self.real, self.frame);
         self.number += 1;
     }
@@ -199,6 +212,20 @@ impl Walk {
         for _ in 0..(seconds / dt).round() as u64 {
             self.tick(dt, intent);
         }
+    }
+
+    /// Ticks of `dt` from now to `end` seconds of the character's clock, with what the script says.
+    pub fn play(&mut self, script: &script::Script, dt: f64, end: f64) {
+        while self.hero.clock < end - 1e-9 {
+            let now = self.hero.clock;
+            let dt = dt.min(end - now);
+            self.tick(dt, script.intent(now, dt));
+        }
+    }
+
+    /// The first event of which `is` is true.
+    pub fn first(&self, is: impl Fn(&EventKind) -> bool) -> Option<&Event> {
+        self.events.iter().find(|e| is(&e.kind))
     }
 
     pub fn gap(&self) -> f64 {
@@ -217,16 +244,31 @@ fn turned(intent: &Intent, frame: DQuat) -> Intent {
         Heading::World(v) => Heading::World(turn(v)),
         stick => stick,
     };
-    let mut start = Intent::new(heading(intent.heading)).looking(turn(intent.view));
+    let face = |face| match face {
+        Face::Point(place) => Face::Point(frame * place),
+        other => other,
+    };
+    let mut start = Intent::new(heading(intent.heading)).looking(turn(intent.view)).facing(face(intent.face));
     start.buttons = intent.buttons;
     intent.changes().fold(start, |so_far, Timed { at, change }| {
         let change = match change {
             Change::Heading(h) => Change::Heading(heading(h)),
             Change::View(v) => Change::View(turn(v)),
+            Change::Face(f) => Change::Face(face(f)),
             button => button,
         };
         so_far.then(Timed { at, change }).expect("as many as before")
     })
+}
+
+/// What is commanded in the upright world, as it is in the turned one.
+fn commanded(command: Command, frame: DQuat) -> Command {
+    match command {
+        Command::Launch { velocity, add } => Command::Launch { velocity: frame * velocity, add },
+        Command::Displace { by } => Command::Displace { by: frame * by },
+        Command::Teleport { to, facing } => Command::Teleport { to: frame * to, facing },
+        other => other,
+    }
 }
 
 /// What a character in a turned world would be in the upright one.

@@ -1,0 +1,110 @@
+//! The same motion at any tick rate: on the flat, over slopes and up stairs, with every ability in use.
+
+mod common;
+
+use common::oracle::Dice;
+use common::script::Script;
+use common::{Walk, World, every_frame};
+use newel::glam::DVec3;
+use newel::{Button, EventKind, Tuning};
+
+/// The rates compared with 1000 Hz; 0 is ticks of 1 to 100 ms, cut at whole seconds.
+const RATES: [f64; 6] = [15.0, 30.0, 60.0, 144.0, 240.0, 0.0];
+
+/// Headings turn every 0.3719 s; jump goes down every 1.51 s, held shorter and longer; sprint and dash now and then.
+fn restless(seconds: f64) -> Script {
+    let ways = [(1.0, 0.0), (0.6, 0.8), (0.0, 0.0), (0.0, 1.0), (-0.8, 0.6), (0.3, -0.2), (-1.0, 0.0)];
+    let mut script = Script::new();
+    for turn in 0..(seconds / 0.3719) as usize {
+        let (x, z) = ways[turn % ways.len()];
+        script = script.head(turn as f64 * 0.3719, x, z);
+    }
+    for round in 1..(seconds / 1.51) as usize {
+        let (start, held) = (round as f64 * 1.51, [0.05, 0.3, 0.11, 0.6][round % 4]);
+        script = script.press(start, Button::Jump, held).press(start + 0.7, Button::Jump, 0.1);
+        script = script.press(start + 0.23, Button::Sprint, 0.9);
+        if round % 3 == 0 {
+            script = script.press(start + 0.41, Button::Dash, 0.05);
+        }
+    }
+    script
+}
+
+/// Where it is at every whole second, and what happened to it.
+fn played(world: &World, tuning: Tuning, at: [f64; 3], script: &Script, rate: f64, seconds: u32) -> (Vec<DVec3>, Walk) {
+    let mut walk = Walk::new(world.clone(), tuning, at);
+    let (mut dice, mut places) = (Dice(7), Vec::new());
+    for second in 1..=seconds {
+        let end = f64::from(second);
+        if rate > 0.0 {
+            walk.play(script, 1.0 / rate, end);
+        }
+        while walk.hero.clock < end - 1e-9 {
+            let now = walk.hero.clock;
+            let dt = dice.between(0.001, 0.1).min(end - now);
+            walk.tick(dt, script.intent(now, dt));
+        }
+        places.push(walk.hero.position);
+    }
+    (places, walk)
+}
+
+/// Kinds of events that must be the same; a rolling foot's little steps are told where the ticks find them.
+fn story(walk: &Walk) -> Vec<String> {
+    let told = walk.events.iter().filter(|e| !matches!(e.kind, EventKind::Stepped { .. }));
+    told.map(|e| format!("{:?}", e.kind).split([' ', '{']).next().unwrap().to_owned()).collect()
+}
+
+fn compared(name: &str, world: &World, at: [f64; 3], script: &Script, seconds: u32, within: f64) {
+    for preset in Tuning::PRESETS {
+        let tuning = Tuning::preset(preset).unwrap();
+        let (exact, slow) = played(world, tuning, at, script, 1000.0, seconds);
+        for rate in RATES {
+            let (places, walk) = played(world, tuning, at, script, rate, seconds);
+            let worst = places.iter().zip(&exact).map(|(a, b)| (*a - *b).length()).fold(0.0, f64::max);
+            println!("{name}, {preset}, {rate} Hz: {:.4} mm", worst * 1e3);
+            assert_eq!(story(&walk), story(&slow), "{name}, {preset}, {rate} Hz");
+            assert!(worst < within, "{name}, {preset}, {rate} Hz: {worst}");
+        }
+    }
+}
+
+#[test]
+fn a_restless_minute_on_the_flat() {
+    for _ in every_frame() {
+        compared("flat", &World::new().floor(300.0, 0.0), [0.0; 3], &restless(60.0), 60, 1e-3);
+    }
+}
+
+#[test]
+fn ten_seconds_over_a_slope() {
+    let (rise, run) = (4.0, 12.0);
+    let p = DVec3::new;
+    let world = World::new()
+        .quad(p(-60.0, 0.0, -60.0), p(-60.0, 0.0, 60.0), p(0.0, 0.0, 60.0), p(0.0, 0.0, -60.0))
+        .quad(p(0.0, 0.0, -60.0), p(0.0, 0.0, 60.0), p(run, rise, 60.0), p(run, rise, -60.0))
+        .quad(p(run, rise, -60.0), p(run, rise, 60.0), p(60.0, rise, 60.0), p(60.0, rise, -60.0));
+    let script = Script::new()
+        .head(0.07, 1.0, 0.2)
+        .press(1.13, Button::Jump, 0.2)
+        .head(3.41, -0.6, 0.3)
+        .press(4.02, Button::Sprint, 2.2)
+        .head(6.37, 1.0, -0.5)
+        .press(7.77, Button::Jump, 0.04)
+        .head(9.03, 0.0, 0.0);
+    compared("slope", &world, [-3.0, 0.0, 0.0], &script, 10, 5e-3);
+}
+
+#[test]
+fn ten_seconds_on_stairs() {
+    let world =
+        World::new().floor(60.0, 0.0).stairs(0.0, 0.17, 0.29, 14, 6.0).block([4.06, 0.0, -6.0], [60.0, 2.38, 6.0]);
+    let script = Script::new()
+        .head(0.07, 1.0, 0.1)
+        .head(2.51, -0.5, 0.1)
+        .head(4.37, 1.0, -0.2)
+        .press(6.13, Button::Sprint, 1.1)
+        .head(8.03, -0.8, 0.0)
+        .head(9.61, 0.0, 0.0);
+    compared("stairs", &world, [-2.0, 0.0, 0.0], &script, 10, 5e-3);
+}
