@@ -44,6 +44,11 @@ pub enum Command {
         after_help = "Ticks are numbered from 1, as in traces.\n\nExample:\n  newel explain demo/courses/gull-rock.toml --tick 756 --picture tick.png"
     )]
     Explain(Explain),
+    /// Measure what a tuning really does, beside what its numbers say
+    #[command(
+        after_help = "Figures that differ from their formula are marked.\n\nExamples:\n  newel measure brisk_hero\n  newel measure demo/tunings/keeper.toml --pictures target/keeper\n  newel measure demo/tunings/keeper.toml --sensitivity"
+    )]
+    Measure(Measure),
     /// Run the demo course over Gull Rock and say what to look at
     Demo {
         /// Where the demo's files are, if not in ./demo
@@ -71,6 +76,21 @@ pub struct Run {
     /// Ticks a second, instead of the course's own
     #[arg(long, value_name = "HZ", value_parser = rate)]
     pub rate: Option<f64>,
+}
+
+#[derive(ClapArgs)]
+pub struct Measure {
+    /// A tuning file, or the name of a preset
+    pub tuning: String,
+    /// Print the figures as JSON
+    #[arg(long)]
+    pub json: bool,
+    /// Draw speed over time, jumps, and the widest gaps, as PNG files in this directory
+    #[arg(long, value_name = "DIRECTORY")]
+    pub pictures: Option<PathBuf>,
+    /// Also tell how much each figure changes when a number is a tenth larger (takes a while)
+    #[arg(long)]
+    pub sensitivity: bool,
 }
 
 #[derive(ClapArgs)]

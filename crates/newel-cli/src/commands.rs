@@ -17,6 +17,7 @@ pub fn run(args: Args) -> Done {
         Command::Check { files } => check(&files),
         Command::Test { files } => test(&files),
         Command::Explain(args) => explain_tick(&args),
+        Command::Measure(args) => crate::measure::run(&args),
         Command::Demo { from, into } => demo(&from, &into),
     }
 }

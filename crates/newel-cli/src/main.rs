@@ -2,6 +2,7 @@
 
 mod args;
 mod commands;
+mod measure;
 mod report;
 
 use std::process::ExitCode;

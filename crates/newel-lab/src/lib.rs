@@ -16,6 +16,7 @@ mod course;
 mod error;
 mod explained;
 mod judge;
+pub mod measure;
 mod mesh_file;
 mod names;
 mod output;

@@ -1,0 +1,90 @@
+//! What a tuning really does: simulated on built-in grounds, beside what its formulas say.
+
+mod abilities;
+mod formula;
+mod gaps;
+mod grounds;
+mod jumping;
+mod sensitivity;
+mod trial;
+mod walking;
+
+pub use gaps::{Gap, Gaps, Start};
+pub use sensitivity::{Sensitivity, sensitivity};
+pub(crate) use trial::Sample;
+
+use std::fmt;
+
+use newel::Tuning;
+use serde::Serialize;
+
+/// One figure of a tuning.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct Outcome {
+    /// What it is.
+    pub name: &'static str,
+    /// Its unit.
+    pub unit: &'static str,
+    /// As simulated; `None` where it never came to that.
+    pub measured: Option<f64>,
+    /// As the numbers of the tuning say; `None` where there is no formula.
+    pub formula: Option<f64>,
+    /// True where the two differ by more than they should.
+    pub flagged: bool,
+}
+
+/// All figures of a tuning.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct Measure {
+    /// In the order to read them.
+    pub outcomes: Vec<Outcome>,
+}
+
+/// Figures this near to each other, as a part, are the same.
+const SAME: f64 = 1e-3;
+
+impl Outcome {
+    pub(crate) fn new(name: &'static str, unit: &'static str, measured: Option<f64>, formula: Option<f64>) -> Outcome {
+        let flagged = match (measured, formula) {
+            (Some(found), Some(said)) => (found - said).abs() > SAME * said.abs().max(0.01),
+            (None, Some(_)) => true,
+            _ => false,
+        };
+        Outcome { name, unit, measured, formula, flagged }
+    }
+}
+
+/// Simulates a tuning on built-in grounds.
+#[must_use]
+pub fn measure(tuning: &Tuning) -> Measure {
+    let mut outcomes = walking::outcomes(tuning);
+    outcomes.extend(jumping::outcomes(tuning));
+    outcomes.extend(gaps::outcomes(tuning));
+    outcomes.extend(abilities::outcomes(tuning));
+    Measure { outcomes }
+}
+
+impl Measure {
+    /// The figure of this name, if it was measured.
+    pub fn figure(&self, name: &str) -> Option<f64> {
+        self.outcomes.iter().find(|o| o.name == name)?.measured
+    }
+
+    /// How many figures differ from their formula.
+    pub fn flagged(&self) -> usize {
+        self.outcomes.iter().filter(|o| o.flagged).count()
+    }
+}
+
+/// A figure with as many digits as say something.
+pub fn figure(value: f64) -> String {
+    let digits = if value.abs() >= 100.0 { 1 } else { 3 };
+    format!("{value:.digits$}")
+}
+
+impl fmt::Display for Outcome {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        let words = |v: Option<f64>| v.map_or("-".to_owned(), figure);
+        write!(f, "{}: {} {} ({})", self.name, words(self.measured), self.unit, words(self.formula))
+    }
+}
