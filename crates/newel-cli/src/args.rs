@@ -23,7 +23,7 @@ pub struct Args {
 pub enum Command {
     /// Simulate a course and say what happened
     #[command(
-        after_help = "Examples:\n  newel run demo/courses/gull-rock.toml\n  newel run demo/courses/gull-rock.toml --picture run.png --trace run.csv\n  newel run demo/courses/gull-rock.toml --rate 240 --json"
+        after_help = "Examples:\n  newel run demo/courses/gull-rock.toml\n  newel run demo/courses/gull-rock.toml --picture run.png --trace run.csv\n  newel run demo/courses/gull-rock.toml --lanes lanes.png --span 9..12\n  newel run demo/courses/gull-rock.toml --rate 240 --json"
     )]
     Run(Run),
     /// Read a course and everything it names, and say what is wrong with it; simulates nothing
@@ -70,6 +70,12 @@ pub struct Run {
     /// Draw the course and the path: .png or .svg
     #[arg(long, value_name = "FILE")]
     pub picture: Option<PathBuf>,
+    /// Draw buttons, what waits, what carries it and what was refused, as lanes over time: .png or .svg
+    #[arg(long, value_name = "FILE")]
+    pub lanes: Option<PathBuf>,
+    /// The seconds that the lanes show, such as 2.5..4
+    #[arg(long, value_name = "FROM..TO", value_parser = span)]
+    pub span: Option<(f64, f64)>,
     /// Print the summary as JSON
     #[arg(long)]
     pub json: bool,
@@ -113,5 +119,13 @@ fn rate(text: &str) -> Result<f64, String> {
     match text.parse::<f64>() {
         Ok(rate) if (4.0..=10_000.0).contains(&rate) => Ok(rate),
         _ => Err(allowed.to_owned()),
+    }
+}
+
+fn span(text: &str) -> Result<(f64, f64), String> {
+    let parsed = text.split_once("..").and_then(|(from, to)| Some((from.parse().ok()?, to.parse().ok()?)));
+    match parsed {
+        Some((from, to)) if 0.0 <= from && from < to && to <= 3600.0 => Ok((from, to)),
+        _ => Err("seconds are given as FROM..TO, such as 2.5..4".to_owned()),
     }
 }

@@ -3,7 +3,7 @@
 use std::error::Error;
 use std::path::{Path, PathBuf};
 
-use newel_lab::picture::{Format, course_sheet, tick_sheet};
+use newel_lab::picture::{Format, course_sheet, lanes_sheet, tick_sheet};
 use newel_lab::{Course, FileError, Summary, Trace, Verdict, explain, judge, run as simulate, write_whole};
 
 use crate::args::{Args, Command, Explain, Run};
@@ -25,6 +25,7 @@ pub fn run(args: Args) -> Done {
 fn run_course(args: &Run) -> Done {
     // Wrong endings are told before the work, not after.
     let picture = args.picture.as_deref().map(Format::of).transpose()?;
+    let lanes = args.lanes.as_deref().map(Format::of).transpose()?;
     if let Some(trace) = &args.trace {
         trace_kind(trace)?;
     }
@@ -36,6 +37,10 @@ fn run_course(args: &Run) -> Done {
     }
     if let (Some(file), Some(format)) = (&args.picture, picture) {
         write_whole(file, &course_sheet(&course, &trace, format)?)?;
+    }
+    if let (Some(file), Some(format)) = (&args.lanes, lanes) {
+        let (from, to) = args.span.unwrap_or((0.0, course.duration));
+        write_whole(file, &lanes_sheet(&trace, (from, to.min(course.duration).max(from + 1e-3)), format)?)?;
     }
     if args.json {
         say(serde_json::to_string_pretty(&Summary::of(&trace))?)?;

@@ -6,7 +6,8 @@ use std::path::Path;
 use comfy_table::{CellAlignment, ContentArrangement, Table, presets};
 use newel::Tuning;
 use newel_lab::measure::{Outcome, Sensitivity, figure, measure, sensitivity};
-use newel_lab::{FileError, read_tuning};
+use newel_lab::picture::{Format, gap_sheet, jump_sheet, speed_sheet};
+use newel_lab::{FileError, read_tuning, write_whole};
 use serde_json::json;
 
 use crate::args;
@@ -21,6 +22,9 @@ pub fn run(args: &args::Measure) -> Result<Code, Box<dyn Error>> {
         bar.finish_and_clear();
         changes
     });
+    if let Some(directory) = &args.pictures {
+        draw(&title(&args.tuning), &tuning, directory)?;
+    }
     if args.json {
         let all = json!({ "tuning": args.tuning, "outcomes": measured.outcomes, "sensitivity": changes });
         say(serde_json::to_string_pretty(&all)?)?;
@@ -35,10 +39,24 @@ pub fn run(args: &args::Measure) -> Result<Code, Box<dyn Error>> {
             say(format_args!(
                 "\nPer cent of change for 10 % more of a number (one more of a count); under half a per cent left out:"
             ))?;
-            say(sensitivities(changes))?;
+            say_sensitivities(changes)?;
         }
     }
     Ok(Code::Fine)
+}
+
+/// What the pictures call a tuning.
+fn title(tuning: &str) -> String {
+    let stem = Path::new(tuning).file_stem().map_or_else(|| tuning.into(), |s| s.to_string_lossy());
+    stem.replace('_', " ")
+}
+
+fn draw(title: &str, tuning: &Tuning, directory: &Path) -> Result<(), Box<dyn Error>> {
+    std::fs::create_dir_all(directory).map_err(|e| FileError::whole(directory, format!("cannot be made: {e}")))?;
+    write_whole(&directory.join("speed.png"), &speed_sheet(title, tuning, Format::Png)?)?;
+    write_whole(&directory.join("jumps.png"), &jump_sheet(title, tuning, Format::Png)?)?;
+    write_whole(&directory.join("gaps.png"), &gap_sheet(title, tuning, Format::Png)?)?;
+    Ok(())
 }
 
 /// A preset by its name, or a file.
@@ -73,17 +91,30 @@ fn figures(outcomes: &[Outcome]) -> Table {
     table
 }
 
-fn sensitivities(changes: &Sensitivity) -> Table {
-    let mut table = plain();
-    table.set_header(std::iter::once("").chain(changes.fields.iter().map(|(path, _)| *path)));
-    for (row, name) in changes.outcomes.iter().enumerate() {
-        let cells =
-            changes.fields.iter().map(|(_, row_of)| row_of[row].map_or_else(String::new, |c| format!("{c:+.1}")));
-        table.add_row(std::iter::once((*name).to_owned()).chain(cells));
+/// One table for each table of the tuning, of the outcomes that it changes.
+fn say_sensitivities(changes: &Sensitivity) -> std::io::Result<()> {
+    let group = |path: &'static str| path.split_once('.').map_or(path, |p| p.0);
+    for fields in changes.fields.chunk_by(|a, b| group(a.0) == group(b.0)) {
+        for fields in fields.chunks(ACROSS) {
+            let mut table = plain();
+            let names = fields.iter().map(|(path, _)| path.split_once('.').map_or(*path, |p| p.1));
+            table.set_header(std::iter::once(group(fields[0].0)).chain(names));
+            for (row, name) in changes.outcomes.iter().enumerate() {
+                let cell = |c: Option<f64>| c.map_or_else(String::new, |c| format!("{c:+.1}"));
+                let cells: Vec<String> = fields.iter().map(|(_, of)| cell(of[row])).collect();
+                if cells.iter().any(|c| !c.is_empty()) {
+                    table.add_row(std::iter::once((*name).to_owned()).chain(cells));
+                }
+            }
+            right(&mut table, 1..fields.len() + 1);
+            say(format_args!("\n{table}"))?;
+        }
     }
-    right(&mut table, 1..changes.fields.len() + 1);
-    table
+    Ok(())
 }
+
+/// Columns of a table that a terminal has room for.
+const ACROSS: usize = 6;
 
 fn plain() -> Table {
     let mut table = Table::new();

@@ -78,7 +78,9 @@ fn script(press: Option<f64>) -> crate::course::Script {
 pub(crate) fn widest(tuning: &Tuning, start: Start, height: f64) -> Option<f64> {
     let Attempt { from, press } = attempt(tuning, start)?;
     let speed = f64::from(tuning.values().ground.speed) * f64::from(tuning.values().air.speed).max(1.0);
-    largest(0.05, 0.5 + 12.0 * speed.max(1.0), |gap| crosses(tuning, gap, height, from, press))
+    // A narrower one than itself it cannot stand before.
+    let least = if start == Start::Standing { 1.1 * f64::from(tuning.values().size.radius) } else { 0.05 };
+    largest(least, 0.5 + 12.0 * speed.max(1.0), |gap| crosses(tuning, gap, height, from, press))
 }
 
 fn crosses(tuning: &Tuning, gap: f64, height: f64, from: f64, press: f64) -> bool {
@@ -93,7 +95,10 @@ fn crosses(tuning: &Tuning, gap: f64, height: f64, from: f64, press: f64) -> boo
 pub(crate) fn gaps(tuning: &Tuning) -> Gaps {
     let Some(jump) = tuning.values().jump else { return Vec::new() };
     let top = f64::from(jump.height);
-    let heights: Vec<f64> = (-8..=8).map(|i| f64::from(i) / 8.0 * top).collect();
+    // Closer together toward the top, where the lines bend.
+    let height = |part: f64| if part > 0.0 { top * (1.0 - (1.0 - part) * (1.0 - part)) } else { top * part };
+    let heights: Vec<f64> =
+        (-8..=12).map(|i| height(if i > 0 { f64::from(i) / 12.0 } else { f64::from(i) / 8.0 })).collect();
     let row = |start| heights.iter().map(|h| Gap { height: *h, widest: widest(tuning, start, *h) }).collect();
     Start::ALL.into_iter().map(|start| (start, row(start))).collect()
 }

@@ -1,11 +1,12 @@
 //! Jumps as they turn out: heights, times, reach, and what forgives.
 
-use newel::{Button, EventKind, Jump, Off, Tuning};
+use newel::glam::DVec3;
+use newel::{Button, EventKind, Face, Jump, Off, Tuning};
 
 use super::Outcome;
 use super::formula::{Fall, flown, time_up};
 use super::grounds::Ground;
-use super::trial::{Trial, Writing, largest};
+use super::trial::{RATE, Trial, Writing, largest};
 
 /// A button held longer than any jump rises, seconds.
 const HELD: f64 = 30.0;
@@ -73,8 +74,7 @@ fn reach(tuning: &Tuning) -> Option<f64> {
     let (trial, _) = super::walking::paced(tuning, false, Some(1.0), 0.0)?;
     let start = trial.hero.clock;
     let mut trial = Trial::new(&Ground::floor(), tuning, [0.0; 3])?;
-    let script =
-        Writing::default().face(newel::Face::Movement).head(0.0, 1.0).press(start, Button::Jump, HELD).script();
+    let script = Writing::default().face(Face::Movement).head(0.0, 1.0).press(start, Button::Jump, HELD).script();
     trial.play_until(&script, start + LONGEST, |t| t.first(is_landing).is_some());
     let from = trial.first(|k| matches!(k, EventKind::Jumped { .. }))?.place.x;
     Some(trial.first(is_landing)?.place.x - from)
@@ -141,4 +141,49 @@ fn buffer(tuning: &Tuning) -> Option<f64> {
         trial.first(|k| *k == EventKind::Jumped { off: Off::Ground }).is_some()
     };
     Some(largest(1e-6, landing - 0.5, works).unwrap_or(0.0))
+}
+
+/// The way of one jump.
+pub(crate) struct Arc {
+    pub words: &'static str,
+    /// Where the feet were, from the take-off at the origin on, once a tick.
+    pub places: Vec<DVec3>,
+    /// Ticks a second.
+    pub rate: f64,
+    /// How high it went, metres, and how long it took, seconds.
+    pub height: f64,
+    pub time: f64,
+}
+
+/// The jumps worth drawing.
+pub(crate) fn arcs(tuning: &Tuning) -> Vec<Arc> {
+    let Some(jump) = tuning.values().jump else { return Vec::new() };
+    let Some((run, _)) = super::walking::paced(tuning, false, Some(1.0), 0.0) else { return Vec::new() };
+    let speeding = run.hero.clock;
+    let running = || Writing::default().face(Face::Movement).head(0.0, 1.0);
+    let start = speeding.ceil();
+    let mut wanted = vec![
+        ("standing", Writing::default().press(start, Button::Jump, HELD)),
+        ("running", running().press(start, Button::Jump, HELD)),
+    ];
+    if jump.tap_height.is_some() {
+        wanted.push(("running, tapped", running().press(start, Button::Jump, 1e-6)));
+    }
+    if jump.extra > 0.0 {
+        // The second one as the first begins to fall.
+        let late = start + time_up(tuning, f64::from(jump.height)) + 0.05;
+        let twice = running().press(start, Button::Jump, late - start - 0.01).press(late, Button::Jump, HELD);
+        wanted.push(("running, jumping twice", twice));
+    }
+    wanted.into_iter().filter_map(|(words, script)| arc(tuning, words, script, start)).collect()
+}
+
+fn arc(tuning: &Tuning, words: &'static str, script: Writing, start: f64) -> Option<Arc> {
+    let mut trial = Trial::new(&Ground::floor(), tuning, [0.0; 3])?;
+    trial.play_until(&script.script(), start + LONGEST, |t| t.first(is_landing).is_some());
+    let (from, to) = (trial.first(|k| matches!(k, EventKind::Jumped { .. }))?, trial.first(is_landing)?);
+    let flight = trial.samples.iter().filter(|s| s.time >= from.time - 1e-9 && s.time < to.time).map(|s| s.position);
+    let places: Vec<DVec3> = flight.chain([to.place]).map(|p| p - from.place).collect();
+    let height = places.iter().map(|p| p.y).fold(0.0, f64::max);
+    Some(Arc { words, places, rate: RATE, height, time: to.time - from.time })
 }

@@ -9,9 +9,12 @@ mod sensitivity;
 mod trial;
 mod walking;
 
+pub(crate) use gaps::gaps;
 pub use gaps::{Gap, Gaps, Start};
+pub(crate) use jumping::{Arc, arcs};
 pub use sensitivity::{Sensitivity, sensitivity};
 pub(crate) use trial::Sample;
+pub(crate) use walking::paced;
 
 use std::fmt;
 

@@ -29,6 +29,9 @@ pub(crate) struct Inset {
     pub relief: Relief,
 }
 
+/// A third line beside those.
+pub(crate) const TEAL: RGBColor = RGBColor(0, 128, 112);
+
 /// Any drawing; an error of the backend is all that can go wrong.
 pub(crate) type Drawn = Result<(), Box<dyn std::error::Error>>;
 

@@ -1,13 +1,22 @@
 //! Pictures of runs: PNG or SVG, with their own fonts, the same on every machine.
 
 mod canvas;
+mod chart;
 mod course_sheet;
+mod gap_sheet;
+mod jump_sheet;
+mod lanes_sheet;
 mod relief;
+mod speed_sheet;
 mod tick_sheet;
 mod timeline;
 mod view;
 
 pub use course_sheet::course_sheet;
+pub use gap_sheet::gap_sheet;
+pub use jump_sheet::jump_sheet;
+pub use lanes_sheet::lanes_sheet;
+pub use speed_sheet::speed_sheet;
 pub use tick_sheet::tick_sheet;
 
 use std::path::Path;

@@ -1,6 +1,8 @@
-//! Two surveys and their pictures: how smooth a walk over facets is, and what slopes do to it.
+//! Surveys and their pictures: how smooth a walk over facets is, what slopes do to it, and what tick rates do not.
 //!
 //! `cargo run --release -p newel-lab --example surveys -- docs/screenshots`
+
+mod rates;
 
 use std::path::Path;
 
@@ -26,7 +28,8 @@ fn main() -> Drawn {
     }
     let directory = std::env::args().nth(1).unwrap_or_else(|| "target".to_owned());
     smoothness(&Path::new(&directory).join("smoothness.png"))?;
-    slopes(&Path::new(&directory).join("slopes.png"))
+    slopes(&Path::new(&directory).join("slopes.png"))?;
+    rates::survey(&Path::new(&directory).join("rates.png"))
 }
 
 /// A picture with a title, drawn and written.
