@@ -3,7 +3,9 @@
 //! Shared by the fuzz targets and by the test that replays their corpora.
 
 use newel::glam::{DVec3, Vec3};
-use newel::{Button, Character, Command, Intent, Mesh, Modifiers, Spawn, Terrain, Tick, Tuning, When, Workspace};
+use newel::{
+    Button, Character, Command, Face, Heading, Intent, Mesh, Modifiers, Spawn, Terrain, Tick, Tuning, When, Workspace,
+};
 
 /// Bytes read as numbers, for as long as there are any.
 struct Bytes<'a>(&'a [u8]);
@@ -67,7 +69,8 @@ pub fn tick(bytes: &[u8]) {
     let points: Vec<[f64; 3]> = corners.iter().map(|c| c.to_array()).collect();
     let indices: Vec<u32> = (0..corners.len() as u32).collect();
     let Ok(mesh) = Mesh::new(&points, &indices) else { return };
-    let tuning = if kind & 1 == 0 { Tuning::walker() } else { Tuning::heavy_explorer() };
+    let preset = usize::from(kind & 1) + 2 * usize::from(kind >> 4 & 1) + usize::from(kind >> 5 & 1);
+    let tuning = Tuning::preset(Tuning::PRESETS[preset]).expect("a preset");
     let mut spawn = Spawn::at([0.0, 7.0, 0.0]);
     if kind & 2 != 0 {
         spawn = spawn.in_plane(Vec3::Z);
@@ -77,12 +80,25 @@ pub fn tick(bytes: &[u8]) {
     let (modifiers, mut work, mut number) = (Modifiers::default(), Workspace::new(), 0);
     let mut over_floor = true;
     while let (Some([what]), Some(way)) = (bytes.next(), bytes.point(1.0)) {
-        let mut intent = Intent::toward(way.as_vec3() * 1.5);
-        if what & 1 != 0 {
-            intent = intent.hold(Button::Jump);
+        let stick = (way.as_vec3() * 1.5).truncate();
+        let mut intent = match kind >> 6 {
+            0 => Intent::toward(way.as_vec3() * 1.5),
+            1 => Intent::new(Heading::TurnAndGo(stick)),
+            2 => Intent::new(Heading::Body(stick)),
+            _ => Intent::new(Heading::Plane(stick)).facing(Face::Point(way * 20.0)),
+        };
+        for (bit, button) in [(1, Button::Jump), (2, Button::Dash), (16, Button::Sprint)] {
+            if what & bit != 0 {
+                intent = intent.hold(button);
+            }
         }
         let thrown = Command::Launch { velocity: way * f64::from(what), add: what & 2 != 0 };
-        let commands = if what & 12 == 12 { &[thrown][..] } else { &[] };
+        let moved = Command::Displace { by: way };
+        let commands = match what & 12 {
+            12 => &[thrown][..],
+            8 => &[moved][..],
+            _ => &[],
+        };
         for _ in 0..1 + what / 32 {
             let tick = Tick { number, terrain: &mesh, tuning: &tuning, modifiers: &modifiers, dt };
             tick.step(&mut work, &mut hero, &intent, commands).expect("a valid tick");

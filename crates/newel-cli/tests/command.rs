@@ -208,3 +208,65 @@ fn a_tick_is_explained_in_words_and_in_a_picture() {
     let why = String::from_utf8(refused.stderr).expect("text");
     assert!(why.contains("tick is 9999: 1 to 960 is allowed"), "{why}");
 }
+
+#[test]
+fn a_tuning_is_measured_in_a_table_as_json_and_in_pictures() {
+    let directory = TempDir::new().expect("a directory");
+    let pictures = directory.path().join("pictures");
+    let said = out(newel().args(["measure", "demo/tunings/keeper.toml", "--pictures"]).arg(&pictures));
+    assert!(said.contains("jump height") && said.contains("Every figure is what its formula says."), "{said}");
+    for name in ["speed.png", "jumps.png", "gaps.png"] {
+        let bytes = fs::read(pictures.join(name)).expect("a picture");
+        assert!(bytes.starts_with(b"\x89PNG") && bytes.len() > 10_000, "{name}");
+    }
+    let json: serde_json::Value =
+        serde_json::from_str(&out(newel().args(["measure", "brisk_hero", "--json"]))).expect("JSON");
+    let outcomes = json["outcomes"].as_array().expect("a list");
+    let top = outcomes.iter().find(|o| o["name"] == "top speed").expect("a figure");
+    assert_eq!(
+        (top["measured"].as_f64(), top["unit"].as_str(), top["flagged"].as_bool()),
+        (Some(6.5), Some("m/s"), Some(false))
+    );
+    let refused = newel().args(["measure", "brisk"]).output().expect("a run");
+    assert_eq!(refused.status.code(), Some(2));
+    let why = String::from_utf8(refused.stderr).expect("text");
+    assert!(why.contains("brisk: is neither a tuning file nor a preset; the presets are walker, "), "{why}");
+}
+
+#[test]
+fn lanes_say_what_was_refused_and_why() {
+    let directory = TempDir::new().expect("a directory");
+    let lanes = directory.path().join("lanes.svg");
+    out(newel().args(["run", "demo/courses/practice.toml", "--span", "2.5..8", "--lanes"]).arg(&lanes));
+    let drawn = fs::read_to_string(&lanes).expect("a picture");
+    for expected in
+        ["press waits", "coyote time", "no jump: nothing to push off from", "jumped off lost ground", "nudged"]
+    {
+        assert!(drawn.contains(expected), "{expected}");
+    }
+    let refused = newel().args(["run", "demo/courses/practice.toml", "--span", "8..2"]).output().expect("a run");
+    assert_eq!(refused.status.code(), Some(2));
+}
+
+#[test]
+fn a_tuning_file_takes_abilities_away_and_leaves_numbers_out() {
+    let directory = TempDir::new().expect("a directory");
+    let file = directory.path().join("plain.toml");
+    let text = "preset = \"brisk_hero\"\ndash = false\nwall_jump = false\n[jump]\ntap_height = false\nextra = 0\n\
+        [turn]\ntoward = \"view\"\n[gait]\nrestart = false\n";
+    fs::write(&file, text).expect("written");
+    let said = out(newel().arg("measure").arg(&file));
+    assert!(!said.contains("dash") && !said.contains("wall jump") && !said.contains("tapped"), "{said}");
+    assert!(said.contains("wall slide speed"), "{said}");
+    for (wrong, expected) in [
+        ("[jump]\nextra = 1.5\n", "jump.extra is 1.5: a whole number from 0 to 16 is allowed"),
+        ("[turn]\ntoward = \"viev\"\n", "view"),
+        ("[dash]\ndistanse = 3\n", "distance"),
+        ("[stick]\ndead_zone = 0.9\nfull_zone = 0.5\n", "stick.full_zone is allowed"),
+    ] {
+        fs::write(&file, wrong).expect("written");
+        let refused = newel().arg("measure").arg(&file).output().expect("a run");
+        let why = String::from_utf8(refused.stderr).expect("text");
+        assert!(refused.status.code() == Some(2) && why.contains(expected), "{wrong}: {why}");
+    }
+}

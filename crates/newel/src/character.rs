@@ -49,7 +49,7 @@ impl Phase {
             Phase::Plain => "plain",
             Phase::Rising => "rising",
             Phase::Released => "released",
-            Phase::Over => "over the top",
+            Phase::Over => "past top",
             Phase::WallSlide => "wall slide",
             Phase::Dash => "dash",
         }

@@ -121,7 +121,7 @@ fn hostile_worlds_break_nothing() {
         let (kind, world) = world(&mut dice);
         let far = [0.0, 0.0, 10_000.0][dice.pick(3)];
         let world = world.mapped(|p| p + DVec3::splat(far));
-        let tuning = [Tuning::walker(), Tuning::heavy_explorer()][dice.pick(2)];
+        let tuning = Tuning::preset(Tuning::PRESETS[dice.pick(Tuning::PRESETS.len())]).unwrap();
         // Upright, with gravity along +x, and oblique, by turns.
         every_frame().nth(dice.pick(3));
         let start = DVec3::new(0.0, 4.0, 0.0) + DVec3::splat(far);
@@ -133,8 +133,10 @@ fn hostile_worlds_break_nothing() {
             if dice.pick((0.4 * rate) as usize + 1) == 0 {
                 let way = dice.direction().as_vec3();
                 intent = Intent::toward(Vec3::new(way.x, 0.0, way.z) * 1.5);
-                if dice.pick(3) == 0 {
-                    intent = intent.hold(Button::Jump);
+                for &button in Button::ALL {
+                    if dice.pick(3) == 0 {
+                        intent = intent.hold(button);
+                    }
                 }
             }
             walk.tick(1.0 / rate, intent);

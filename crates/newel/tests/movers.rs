@@ -242,7 +242,7 @@ fn random_movers_never_pass_through_unreported() {
     let mut failures = Vec::new();
     for seed in 0..300 {
         let mut dice = Dice(seed);
-        let mut scene = Scene::new().with(World::new().floor(30.0, 0.0).mesh());
+        let mut scene = Scene::new().with(World::new().floor(150.0, 0.0).mesh());
         for id in 1..6 {
             let half = [dice.magnitude(0.1, 2.0), dice.magnitude(0.05, 1.0), dice.magnitude(0.1, 2.0)];
             let mesh = World::new().block(half.map(|h| -h), half).mesh();
@@ -256,7 +256,7 @@ fn random_movers_never_pass_through_unreported() {
             scene = scene.with_moving(id, mesh, Track::new(keys.collect(), Ending::Back).unwrap());
         }
         let rate = [15.0, 60.0, 240.0][dice.pick(3)];
-        let tuning = Tuning::walker();
+        let tuning = [Tuning::walker(), Tuning::brisk_hero()][dice.pick(2)];
         let Ok(hero) = Character::spawn(&scene, &tuning, [-1.5, 0.0, 0.0]) else { continue };
         let mut stage = Stage { scene, tuning, hero, work: Workspace::new(), events: Vec::new() };
         let skin = f64::from(tuning.shape().skin());
@@ -264,6 +264,11 @@ fn random_movers_never_pass_through_unreported() {
         for tick in 0..(8.0 * rate) as u32 {
             if dice.pick((0.5 * rate) as usize + 1) == 0 {
                 intent = Intent::toward(Vec3::new(dice.between(-1.0, 1.0) as f32, 0.0, dice.between(-1.0, 1.0) as f32));
+                for &button in Button::ALL {
+                    if dice.pick(4) == 0 {
+                        intent = intent.hold(button);
+                    }
+                }
             }
             stage.tick(1.0 / rate, intent);
             ticks += 1;

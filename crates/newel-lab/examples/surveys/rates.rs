@@ -128,14 +128,14 @@ pub fn survey(file: &Path) -> Drawn {
             .bold_line_style(LINE)
             .x_labels(11)
             .y_labels(13)
-            .y_label_formatter(&|y| if *y <= LEAST { "0".to_owned() } else { format!("{y:e}") })
+            .y_label_formatter(&|y| if *y <= LEAST { "0".to_owned() } else { format!("1e{:.0}", y.log10()) })
             .x_desc("time, s")
             .y_desc("distance, mm")
             .label_style(font(13.0))
             .axis_desc_style(font(13.0))
             .draw()?;
         chart.draw_series([PathElement::new(vec![(0.0, 1.0), (SECONDS, 1.0)], INK.stroke_width(2))])?;
-        area.draw(&Text::new("the bound: 1 mm", (1010, 256), font(13.0)))?;
+        chart.draw_series([Text::new("the bound: 1 mm", (0.84 * SECONDS, 0.6), font(13.0))])?;
         let colours = [(24, 34, 74), (208, 70, 24), (0, 128, 112), (150, 60, 140), (150, 130, 20)];
         for (i, ((rate, times, off, own), (r, g, b))) in lines.iter().zip(colours).enumerate() {
             let colour = RGBColor(r, g, b);

@@ -91,3 +91,17 @@ impl fmt::Display for Outcome {
         write!(f, "{}: {} {} ({})", self.name, words(self.measured), self.unit, words(self.formula))
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn what_differs_by_more_than_a_thousandth_is_flagged() {
+        let flagged = |measured, formula| Outcome::new("x", "m", measured, formula).flagged;
+        assert!(!flagged(Some(1.0005), Some(1.0)) && flagged(Some(1.002), Some(1.0)));
+        assert!(flagged(None, Some(1.0)), "it never came to that");
+        assert!(!flagged(Some(1.0), None) && !flagged(None, None));
+        assert!(flagged(Some(0.01), Some(0.0)));
+    }
+}

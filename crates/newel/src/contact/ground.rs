@@ -149,7 +149,8 @@ impl Surroundings<'_> {
         Decision { ground, footholds, gap: 0.0 }
     }
 
-    fn ground_at(&self, contact: &Contact, support: Support, normal: Vec3) -> Ground {
+    /// A touch as ground.
+    pub fn ground_at(&self, contact: &Contact, support: Support, normal: Vec3) -> Ground {
         Ground {
             point: self.patch.origin() + contact.point.as_dvec3(),
             normal,

@@ -176,6 +176,12 @@ fn meet(run: &mut Run<'_>, contact: &Contact, rest: f64) -> f64 {
         walk_along(run, flat, contact.normal);
         return 0.0;
     }
+    if takes_over(run, contact) {
+        let ground = run.near.ground_at(contact, Support::Firm, contact.normal);
+        let flat = flat + run.take_ground(ground);
+        walk_along(run, flat, contact.normal);
+        return 0.0;
+    }
     run.walls.add(*contact);
     let planes = run.walls.on_ground(run.me.ground.normal, run.me.up, run.carried);
     if planes.close_in() || presses_down(run, contact) {
@@ -186,6 +192,12 @@ fn meet(run: &mut Run<'_>, contact: &Contact, rest: f64) -> f64 {
     }
     run.me.velocity = lift(planes.admissible(flat), run.me.ground.normal, run.me.up);
     0.0
+}
+
+/// True where what carries it sinks into the contact, or that rises through it: from now on the contact carries.
+fn takes_over(run: &Run<'_>, contact: &Contact) -> bool {
+    let rises = (contact.velocity - run.carried).dot(run.up());
+    run.staying.walkable(contact.normal, run.me.up) && rises > 1e-6
 }
 
 /// True where the contact comes down on what is stood on, or that lifts it up against the contact.
