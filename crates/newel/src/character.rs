@@ -4,9 +4,9 @@ use core::ops::{Deref, DerefMut};
 
 use glam::{DVec3, Vec3};
 
+use crate::buttons::Buttons;
 use crate::contact::Ground;
 use crate::fingerprint::{Fingerprint, Fingerprinted};
-use crate::intent::Buttons;
 use crate::plane::Keeps;
 
 /// What moves the character now.

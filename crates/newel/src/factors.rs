@@ -1,12 +1,11 @@
-//! All that multiplies a top speed or an acceleration, in one place.
+//! What multiplies a top speed or an acceleration, each by its own name.
 
-use glam::{DVec3, Vec3};
+use glam::Vec3;
 
-use crate::character::{Mode, State};
+use crate::buttons::Button;
+use crate::character::State;
 use crate::heading::Face;
 use crate::math::turned_left;
-use crate::run::Run;
-use crate::terrain::Footing;
 use crate::tuning::{Toward, Tuning};
 
 /// What a top speed or an acceleration was multiplied by: 1 where nothing applied.
@@ -67,7 +66,7 @@ pub(crate) fn in_cone(state: &State, wish: Vec3, cone: f32) -> bool {
 }
 
 /// The part of the top speed that there is along `wish`, by the facing.
-fn way_factor(state: &State, wish: Vec3, tuning: &Tuning) -> f32 {
+pub(crate) fn way_factor(state: &State, wish: Vec3, tuning: &Tuning) -> f32 {
     let ground = tuning.values().ground;
     let along = (wish.dot(sampled_facing(state)) / wish.length()).clamp(-1.0, 1.0);
     let straight = if along > 0.0 { 1.0 } else { ground.backward };
@@ -76,67 +75,15 @@ fn way_factor(state: &State, wish: Vec3, tuning: &Tuning) -> f32 {
 }
 
 /// True where the speed depends on how the heading lies to the facing.
-pub(crate) fn depends_on_facing(run: &Run<'_>) -> bool {
-    let values = run.tuning.values();
-    let cone = run.me.sprinting || run.me.held.has(crate::intent::Button::Sprint);
-    (values.ground.sideways != 1.0 || values.ground.backward != 1.0)
-        && !turns_with_movement(run.face, values.turn.toward)
-        || cone && values.sprint.is_some_and(|s| s.cone < 180.0)
+pub(crate) fn depends_on_facing(state: &State, tuning: &Tuning, face: Face) -> bool {
+    let values = tuning.values();
+    let sprints = state.sprinting || state.held.has(Button::Sprint);
+    depends_on_way(tuning, face) || sprints && values.sprint.is_some_and(|s| s.cone < 180.0)
 }
 
-fn turns_with_movement(face: Face, toward: Toward) -> bool {
-    matches!((face, toward), (Face::Movement, _) | (Face::Tuned, Toward::Movement))
-}
-
-/// What the slope leaves of the top speed that way.
-fn slope_factor(run: &Run<'_>, wish: DVec3) -> f32 {
-    let ground = run.tuning.values().ground;
-    let (normal, up) = (run.me.ground.normal.as_dvec3(), run.up());
-    let steepest = f64::from(1.0 - run.limits.least_up * run.limits.least_up).sqrt();
-    if (ground.uphill == 1.0 && ground.downhill == 1.0) || steepest == 0.0 {
-        return 1.0;
-    }
-    let rise = -wish.dot(normal) / normal.dot(up);
-    let sine = rise / (rise * rise + wish.length_squared()).sqrt();
-    let full = f64::from(if sine > 0.0 { ground.uphill } else { ground.downhill });
-    (1.0 + (full - 1.0) * (sine.abs() / steepest).min(1.0)) as f32
-}
-
-impl Run<'_> {
-    /// What multiplies the top speed along `wish` now.
-    pub fn speed_factors(&self, wish: Vec3) -> Factors {
-        let (values, on_ground) = (self.tuning.values(), self.me.mode == Mode::Ground);
-        let sprint = values.sprint.filter(|_| self.me.sprinting);
-        let by_way = depends_on_facing(self) && !turns_with_movement(self.face, values.turn.toward);
-        Factors {
-            modifiers: self.modifiers.speed,
-            sprint: sprint.map_or(1.0, |s| ratio(s.speed, values.ground.speed)),
-            way: if by_way && on_ground { way_factor(&self.me, wish, self.tuning) } else { 1.0 },
-            surface: if on_ground { self.footing().speed } else { 1.0 },
-            slope: if on_ground { slope_factor(self, wish.as_dvec3()) } else { 1.0 },
-            air: if on_ground { 1.0 } else { values.air.speed },
-        }
-    }
-
-    /// What multiplies every acceleration and deceleration of its own now.
-    pub fn acceleration_factors(&self) -> Factors {
-        let (values, on_ground) = (self.tuning.values(), self.me.mode == Mode::Ground);
-        let sprint = values.sprint.filter(|_| self.me.sprinting && on_ground);
-        Factors {
-            modifiers: self.modifiers.acceleration,
-            sprint: sprint.map_or(1.0, |s| ratio(s.acceleration, values.ground.acceleration)),
-            surface: if on_ground { self.footing().grip } else { 1.0 },
-            ..Factors::default()
-        }
-    }
-
-    /// What the ground stood on makes of walking.
-    fn footing(&self) -> Footing {
-        self.near.footing(self.me.ground.surface)
-    }
-}
-
-/// `of` in parts of `base`; where there is no base a factor says nothing.
-fn ratio(of: f32, base: f32) -> f32 {
-    if base > 0.0 { of / base } else { 1.0 }
+/// True where sideways and backward are ways of their own: not where the body turns along.
+pub(crate) fn depends_on_way(tuning: &Tuning, face: Face) -> bool {
+    let values = tuning.values();
+    let turns_along = matches!((face, values.turn.toward), (Face::Movement, _) | (Face::Tuned, Toward::Movement));
+    (values.ground.sideways != 1.0 || values.ground.backward != 1.0) && !turns_along
 }

@@ -5,18 +5,8 @@ use glam::{DVec3, Vec3};
 use crate::character::Mode;
 use crate::math::flatten64;
 use crate::outcome::{Event, EventKind};
+use crate::piece::PieceStart;
 use crate::run::Run;
-
-/// How a piece of the tick began.
-#[derive(Clone, Copy, Debug, Default)]
-pub(crate) struct PieceStart {
-    place: DVec3,
-    speed: f64,
-    on_ground: bool,
-    carried: DVec3,
-    /// Seconds in which lost ground could still be jumped from.
-    pub coyote: f32,
-}
 
 impl Run<'_> {
     /// A piece of the tick begins: from here its way is measured.

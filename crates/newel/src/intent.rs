@@ -2,59 +2,12 @@
 
 use glam::Vec3;
 
+use crate::buttons::{Button, Buttons};
 use crate::character::State;
 use crate::error::TickError;
 use crate::fingerprint::{Fingerprint, Fingerprinted};
 use crate::heading::{Bearings, Face, Heading};
 use crate::tuning::Tuning;
-
-/// A button that the tick knows.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
-#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
-#[non_exhaustive]
-#[repr(u8)]
-pub enum Button {
-    /// Jumps when pressed on the ground, or in the air where that is tuned; held, it rises to the full height.
-    Jump = 0,
-    /// Sprints while held.
-    Sprint = 1,
-    /// Dashes when pressed.
-    Dash = 2,
-}
-
-impl Button {
-    /// Every button there is.
-    pub const ALL: &'static [Button] = &[Button::Jump, Button::Sprint, Button::Dash];
-}
-
-/// Which buttons are down.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
-#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
-pub struct Buttons(u16);
-
-impl Buttons {
-    /// None of them.
-    pub const NONE: Buttons = Buttons(0);
-
-    /// True where `button` is down.
-    #[must_use]
-    pub fn has(self, button: Button) -> bool {
-        self.0 & (1 << button as u8) != 0
-    }
-
-    /// The same with `button` down or up.
-    #[must_use]
-    pub fn with(self, button: Button, down: bool) -> Buttons {
-        let bit = 1 << button as u8;
-        Buttons(if down { self.0 | bit } else { self.0 & !bit })
-    }
-
-    /// One bit a button, in the order of [`Button`].
-    #[must_use]
-    pub fn bits(self) -> u16 {
-        self.0
-    }
-}
 
 /// What the player or an AI wants this tick: levels, not events. The tick itself works out what was pressed.
 ///

@@ -29,6 +29,7 @@
 //! [`Terrain`] is what a world implements, [`Mesh`] the one that is ready-made.
 #![cfg_attr(docsrs, feature(doc_cfg))]
 
+mod buttons;
 mod character;
 mod clock;
 mod command;
@@ -46,6 +47,8 @@ mod math;
 mod mode;
 mod motion;
 mod outcome;
+mod pace;
+mod piece;
 mod plane;
 mod rest;
 mod ride;
@@ -67,6 +70,7 @@ pub use glam;
 #[cfg(test)]
 extern crate self as newel;
 
+pub use buttons::{Button, Buttons};
 pub use character::{Character, Mode, Phase, Pressed, Rest, State};
 pub use clock::Clock;
 pub use command::{Command, Modifiers};
@@ -77,7 +81,7 @@ pub use explain::{Note, Seen, SeenContact, SeenFacet, Sink, StepResult};
 pub use factors::Factors;
 pub use fingerprint::{Fingerprint, Fingerprinted};
 pub use heading::{Face, Heading};
-pub use intent::{Button, Buttons, Change, Intent, Timed};
+pub use intent::{Change, Intent, Timed};
 pub use latch::Latch;
 pub use outcome::{Ability, Event, EventKind, Off, Outcome, Readout, Refusal};
 pub use plane::Keeps;

@@ -4,18 +4,19 @@
 
 use glam::{DVec3, Vec3};
 
-use crate::character::{Mode, Phase, Pressed, State};
+use crate::buttons::{Button, Buttons};
+use crate::character::{Mode, Pressed, State};
 use crate::command::{MOST_SPEED, Modifiers};
 use crate::contact::ground::Limits;
 use crate::contact::point::Contact;
 use crate::contact::slide::Planes;
 use crate::contact::surroundings::Surroundings;
 use crate::explain::Seen;
-use crate::factors::{Factors, depends_on_facing, sampled_facing};
-use crate::gait::PieceStart;
-use crate::heading::{Bearings, Face, Heading};
-use crate::intent::{Button, Buttons, Change, Intent, Timed};
+use crate::factors::depends_on_facing;
+use crate::heading::{Face, Heading};
+use crate::intent::{Change, Intent, Timed};
 use crate::outcome::{Event, EventKind, Telling};
+use crate::piece::PieceStart;
 use crate::terrain::{Body, Effect};
 use crate::tuning::Tuning;
 use crate::walls::Walls;
@@ -235,7 +236,7 @@ impl<'a> Run<'a> {
         steers
             || matches!(self.heading, Heading::Body(_))
             || matches!(self.face, Face::Point(_))
-            || depends_on_facing(self)
+            || depends_on_facing(&self.me, self.tuning, self.face)
     }
 
     /// Seconds from now to the next moment at which something is known to change.
@@ -339,31 +340,6 @@ impl<'a> Run<'a> {
     /// Up in double precision.
     pub fn up(&self) -> DVec3 {
         self.me.up.as_dvec3()
-    }
-
-    /// Where the player wants to go: square to up, at most one long.
-    pub fn heading_flat(&self) -> Vec3 {
-        let facing = sampled_facing(&self.me);
-        let bearings = Bearings { facing, ..Bearings::of(&self.me, self.view, self.tuning) };
-        bearings.flat(self.heading)
-    }
-
-    /// The velocity that heading asks for, square to up.
-    pub fn wish(&mut self) -> DVec3 {
-        let heading = self.heading_flat();
-        if heading == Vec3::ZERO {
-            self.told.speed_factors = Factors::default();
-            return DVec3::ZERO;
-        }
-        self.told.speed_factors = self.speed_factors(heading);
-        heading.as_dvec3()
-            * (f64::from(self.tuning.values().ground.speed) * f64::from(self.told.speed_factors.product()))
-    }
-
-    /// True where nothing of its own changes its velocity: in a dash, moved by the game, and in the pause after a jump
-    /// off a wall.
-    pub fn is_on_rails(&self) -> bool {
-        self.displaced || self.me.phase == Phase::Dash || (self.me.mode == Mode::Air && self.me.phase_left > 0.0)
     }
 
     /// Records that the feet were moved up or down at once.

@@ -2,10 +2,10 @@
 
 use glam::{DVec3, Vec3};
 
+use crate::buttons::Buttons;
 use crate::character::{Character, Mode, Phase, Pressed, Rest, State};
 use crate::contact::surroundings::Figure;
 use crate::error::SpawnError;
-use crate::intent::Buttons;
 use crate::math::{any_square_to, direction, flatten};
 use crate::plane::Keeps;
 use crate::shape::Form;

@@ -121,38 +121,29 @@ fn paces(tuning: &Tuning, paces: &Paces) -> Vec<Outcome> {
     let about = turn_about(top, paces.acceleration, f64::from(ground.reversal), ease);
     let run = paced(tuning, paces.sprints, None, 0.0);
     let back = paced(tuning, paces.sprints, Some(-1.0), 0.02);
-    let measured = run.as_ref().map(|(trial, turn)| {
+    let halves = run.as_ref().map(|(trial, turn)| {
         let split = trial.samples.partition_point(|s| s.time <= turn + 1e-9);
-        let (up, down) = trial.samples.split_at(split);
         // The sample at the turn belongs to both.
-        (up, &trial.samples[split - 1..], down)
+        (&trial.samples[..split], &trial.samples[split - 1..])
     });
-    let found =
-        |pick: &dyn Fn(&[Sample], &[Sample]) -> Option<f64>| measured.as_ref().and_then(|(up, down, _)| pick(up, down));
-    let reached = found(&|up, _| up.last().map(|s| s.velocity.x));
-    let to = |part: f64| found(&|up, _| crossing(up, part * top * (1.0 - 1e-6)).map(|c| c.0));
+    let (up, down) = (halves.map(|h| h.0), halves.map(|h| h.1));
+    let almost = 1.0 - 1e-6;
+    let to = |part: f64| up.and_then(|up| crossing(up, part * top * almost));
+    let rest = down.and_then(|down| Some(crossing(down, 0.0)?.0 - down[0].time));
+    let stop_way = down.and_then(|down| Some(down.last()?.position.x - down[0].position.x));
     let turned = back.as_ref().and_then(|(trial, turn)| {
         let from = trial.samples.partition_point(|s| s.time < turn - 1e-9);
-        crossing(&trial.samples[from..], -top * (1.0 - 1e-6)).map(|c| c.0 - turn)
+        crossing(&trial.samples[from..], -top * almost).map(|c| c.0 - turn)
     });
+    let reached = up.and_then(|up| Some(up.last()?.velocity.x));
     let [name, to_90, to_top, way, stops_in, stops_after, turns] = paces.names;
     vec![
         Outcome::new(name, "m/s", reached, Some(top)),
-        Outcome::new(to_90, "s", to(0.9), Some(near.time)),
-        Outcome::new(to_top, "s", to(1.0), Some(there.time)),
-        Outcome::new(way, "m", found(&|up, _| crossing(up, top * (1.0 - 1e-6)).map(|c| c.1)), Some(there.way)),
-        Outcome::new(
-            stops_in,
-            "s",
-            found(&|_, down| crossing(down, 0.0).map(|c| c.0 - down[0].time)),
-            Some(stopped.time),
-        ),
-        Outcome::new(
-            stops_after,
-            "m",
-            found(&|_, down| Some(down.last()?.position.x - down[0].position.x)),
-            Some(stopped.way),
-        ),
+        Outcome::new(to_90, "s", to(0.9).map(|c| c.0), Some(near.time)),
+        Outcome::new(to_top, "s", to(1.0).map(|c| c.0), Some(there.time)),
+        Outcome::new(way, "m", to(1.0).map(|c| c.1), Some(there.way)),
+        Outcome::new(stops_in, "s", rest, Some(stopped.time)),
+        Outcome::new(stops_after, "m", stop_way, Some(stopped.way)),
         Outcome::new(turns, "s", turned, Some(about.time)),
     ]
 }

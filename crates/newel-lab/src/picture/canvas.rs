@@ -38,7 +38,9 @@ pub(crate) type Drawn = Result<(), Box<dyn std::error::Error>>;
 /// Something that can be drawn on either backend, over its bitmaps.
 pub(crate) trait Sheet {
     /// The bitmaps, drawn first.
-    fn insets(&self) -> &[Inset];
+    fn insets(&self) -> &[Inset] {
+        &[]
+    }
     /// Everything else.
     fn draw<DB: DrawingBackend>(&self, root: &DrawingArea<DB, Shift>) -> Drawn
     where
@@ -119,4 +121,14 @@ fn render_svg(sheet: &impl Sheet) -> Result<Vec<u8>, Box<dyn std::error::Error>>
 /// Text of a size, in ink.
 pub(crate) fn font(size: f64) -> TextStyle<'static> {
     ("sans-serif", size).into_font().color(&INK)
+}
+
+/// The title of a sheet.
+pub(crate) fn title<DB: DrawingBackend>(root: &DrawingArea<DB, Shift>, words: String) -> Drawn
+where
+    DB::ErrorType: 'static,
+{
+    let bold = ("sans-serif", 22.0, FontStyle::Bold).into_font().color(&INK);
+    root.draw(&Text::new(words, (20, 12), bold))?;
+    Ok(())
 }

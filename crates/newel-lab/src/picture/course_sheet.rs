@@ -8,7 +8,7 @@ use plotters::prelude::*;
 use plotters::style::text_anchor::{HPos, Pos, VPos};
 
 use super::Format;
-use super::canvas::{AIR, Drawn, FAINT, GROUND, INK, Inset, LINE, PAPER, SIZE, Sheet, font, render};
+use super::canvas::{AIR, Drawn, FAINT, GROUND, INK, Inset, LINE, PAPER, SIZE, Sheet, font, render, title};
 use super::relief::Relief;
 use super::timeline::Timeline;
 use super::view::Frame;
@@ -70,11 +70,7 @@ impl Sheet for CourseSheet<'_> {
     where
         DB::ErrorType: 'static,
     {
-        root.draw(&Text::new(
-            self.course.title.clone(),
-            (20, 12),
-            ("sans-serif", 22.0, FontStyle::Bold).into_font().color(&INK),
-        ))?;
+        title(root, self.course.title.clone())?;
         for frame in &self.frames {
             let (x, y) = frame.at;
             root.draw(&Text::new(view_name(frame), (x + 1, y - 19), font(13.0)))?;

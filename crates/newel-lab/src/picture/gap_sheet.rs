@@ -6,7 +6,7 @@ use plotters::coord::Shift;
 use plotters::prelude::*;
 
 use super::Format;
-use super::canvas::{AIR, Drawn, GROUND, INK, Inset, SIZE, Sheet, TEAL, font, render};
+use super::canvas::{AIR, Drawn, GROUND, INK, SIZE, Sheet, TEAL, font, render, title};
 use super::chart::{Axis, axes, key};
 use crate::measure::{Gaps, gaps};
 
@@ -27,16 +27,11 @@ struct GapSheet {
 }
 
 impl Sheet for GapSheet {
-    fn insets(&self) -> &[Inset] {
-        &[]
-    }
-
     fn draw<DB: DrawingBackend>(&self, root: &DrawingArea<DB, Shift>) -> Drawn
     where
         DB::ErrorType: 'static,
     {
-        let bold = ("sans-serif", 22.0, FontStyle::Bold).into_font().color(&INK);
-        root.draw(&Text::new(format!("{}: the widest gap it crosses", self.title), (20, 12), bold))?;
+        title(root, format!("{}: the widest gap it crosses", self.title))?;
         let points = || self.gaps.iter().flat_map(|g| &g.1);
         let Some(low) = points().map(|g| g.height).reduce(f64::min) else {
             root.draw(&Text::new("This tuning has no jump.", (70, 100), font(16.0)))?;

@@ -7,7 +7,7 @@ use plotters::coord::Shift;
 use plotters::prelude::*;
 
 use super::Format;
-use super::canvas::{AIR, Drawn, FAINT, GROUND, INK, Inset, LINE, Sheet, TEAL, font, render};
+use super::canvas::{AIR, Drawn, FAINT, GROUND, INK, LINE, Sheet, TEAL, font, render, title};
 use super::chart::{key, short};
 use crate::measure::{Arc, arcs};
 
@@ -104,16 +104,11 @@ impl JumpSheet {
 }
 
 impl Sheet for JumpSheet {
-    fn insets(&self) -> &[Inset] {
-        &[]
-    }
-
     fn draw<DB: DrawingBackend>(&self, root: &DrawingArea<DB, Shift>) -> Drawn
     where
         DB::ErrorType: 'static,
     {
-        let bold = ("sans-serif", 22.0, FontStyle::Bold).into_font().color(&INK);
-        root.draw(&Text::new(format!("{}: jumps", self.title), (20, 12), bold))?;
+        title(root, format!("{}: jumps", self.title))?;
         if self.arcs.is_empty() {
             root.draw(&Text::new("This tuning has no jump.", (70, 100), font(16.0)))?;
             return Ok(());

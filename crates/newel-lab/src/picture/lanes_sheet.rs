@@ -6,7 +6,7 @@ use plotters::coord::Shift;
 use plotters::prelude::*;
 
 use super::Format;
-use super::canvas::{AIR, Drawn, FAINT, GROUND, INK, Inset, LINE, PAPER, SIZE, Sheet, TEAL, font, render};
+use super::canvas::{AIR, Drawn, FAINT, GROUND, INK, LINE, PAPER, SIZE, Sheet, TEAL, font, render, title};
 use super::chart::short;
 use crate::names::{event_name, mode_name};
 use crate::trace::{Row, Trace};
@@ -168,17 +168,12 @@ fn off_words(off: newel::Off) -> &'static str {
 }
 
 impl Sheet for LanesSheet<'_> {
-    fn insets(&self) -> &[Inset] {
-        &[]
-    }
-
     fn draw<DB: DrawingBackend>(&self, root: &DrawingArea<DB, Shift>) -> Drawn
     where
         DB::ErrorType: 'static,
     {
-        let bold = ("sans-serif", 22.0, FontStyle::Bold).into_font().color(&INK);
-        let title = format!("{}, {} to {} s", self.trace.title, short(self.from), short(self.to));
-        root.draw(&Text::new(title, (20, 12), bold))?;
+        let words = format!("{}, {} to {} s", self.trace.title, short(self.from), short(self.to));
+        title(root, words)?;
         let used = |shows: Shows| self.trace.rows.iter().any(|r| self.shown(r.time) && shows(r).is_some());
         let lanes: Vec<_> = LANES.into_iter().filter(|(_, shows)| used(*shows)).collect();
         let foot = ROW * ROWS as i32 + FOOT;

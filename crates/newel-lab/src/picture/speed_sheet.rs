@@ -6,7 +6,7 @@ use plotters::coord::Shift;
 use plotters::prelude::*;
 
 use super::Format;
-use super::canvas::{AIR, Drawn, GROUND, INK, Inset, SIZE, Sheet, font, render};
+use super::canvas::{AIR, Drawn, GROUND, INK, SIZE, Sheet, font, render, title};
 use super::chart::{Axis, axes, key, numbered};
 use crate::measure::{Measure, Sample, measure, paced};
 
@@ -109,16 +109,11 @@ fn settled(run: &Run) -> Option<f64> {
 }
 
 impl Sheet for SpeedSheet {
-    fn insets(&self) -> &[Inset] {
-        &[]
-    }
-
     fn draw<DB: DrawingBackend>(&self, root: &DrawingArea<DB, Shift>) -> Drawn
     where
         DB::ErrorType: 'static,
     {
-        let bold = ("sans-serif", 22.0, FontStyle::Bold).into_font().color(&INK);
-        root.draw(&Text::new(format!("{}: speed along the ground", self.title), (20, 12), bold))?;
+        title(root, format!("{}: speed along the ground", self.title))?;
         let charts = root.clone().shrink((8, 44), (SIZE.0 - 16, SIZE.1 - 50));
         let (upper, lower) = charts.split_vertically(372);
         self.chart(&upper, "full speed, then no input", &self.stops, |run| {

@@ -3,9 +3,9 @@
 use glam::DVec3;
 
 use super::wall;
+use crate::buttons::Button;
 use crate::character::{Mode, Phase};
 use crate::contact::point::Contact;
-use crate::intent::Button;
 use crate::math::flatten64;
 use crate::outcome::{Ability, EventKind, Off, Refusal};
 use crate::run::Run;

@@ -17,10 +17,10 @@ mod wall;
 pub(crate) use commands::obey;
 pub(crate) use dash::end as end_dash;
 
+use crate::buttons::{Button, Buttons};
 use crate::character::{Mode, Phase};
 use crate::contact::Ground;
 use crate::contact::ground::{Decision, TOUCHING};
-use crate::intent::{Button, Buttons};
 use crate::run::Run;
 
 /// Acts on what is new at this moment: a press, a release, ground under a press that waits.

@@ -2,9 +2,9 @@
 
 use glam::Vec3;
 
+use crate::buttons::Button;
 use crate::character::{Mode, Phase};
 use crate::factors::in_cone;
-use crate::intent::Button;
 use crate::run::Run;
 
 /// Whether it sprints from now on.

@@ -1,0 +1,90 @@
+//! How fast it wants to go: the heading times everything that multiplies, combined in one place.
+
+use glam::{DVec3, Vec3};
+
+use crate::character::{Mode, Phase};
+use crate::factors::{Factors, depends_on_way, sampled_facing, way_factor};
+use crate::heading::Bearings;
+use crate::run::Run;
+use crate::terrain::Footing;
+
+/// What the slope leaves of the top speed that way.
+fn slope_factor(run: &Run<'_>, wish: DVec3) -> f32 {
+    let ground = run.tuning.values().ground;
+    let (normal, up) = (run.me.ground.normal.as_dvec3(), run.up());
+    let steepest = f64::from(1.0 - run.limits.least_up * run.limits.least_up).sqrt();
+    if (ground.uphill == 1.0 && ground.downhill == 1.0) || steepest == 0.0 {
+        return 1.0;
+    }
+    let rise = -wish.dot(normal) / normal.dot(up);
+    let sine = rise / (rise * rise + wish.length_squared()).sqrt();
+    let full = f64::from(if sine > 0.0 { ground.uphill } else { ground.downhill });
+    (1.0 + (full - 1.0) * (sine.abs() / steepest).min(1.0)) as f32
+}
+
+impl Run<'_> {
+    /// Where the player wants to go: square to up, at most one long.
+    pub fn heading_flat(&self) -> Vec3 {
+        let facing = sampled_facing(&self.me);
+        let bearings = Bearings { facing, ..Bearings::of(&self.me, self.view, self.tuning) };
+        bearings.flat(self.heading)
+    }
+
+    /// The velocity that heading asks for, square to up.
+    pub fn wish(&mut self) -> DVec3 {
+        let heading = self.heading_flat();
+        if heading == Vec3::ZERO {
+            self.told.speed_factors = Factors::default();
+            return DVec3::ZERO;
+        }
+        self.told.speed_factors = self.speed_factors(heading);
+        heading.as_dvec3()
+            * (f64::from(self.tuning.values().ground.speed) * f64::from(self.told.speed_factors.product()))
+    }
+
+    /// True where nothing of its own changes its velocity: in a dash, moved by the game, and in the pause after a jump
+    /// off a wall.
+    pub fn is_on_rails(&self) -> bool {
+        self.displaced || self.me.phase == Phase::Dash || (self.me.mode == Mode::Air && self.me.phase_left > 0.0)
+    }
+
+    /// What multiplies the top speed along `wish` now.
+    pub fn speed_factors(&self, wish: Vec3) -> Factors {
+        let (values, on_ground) = (self.tuning.values(), self.me.mode == Mode::Ground);
+        let sprint = values.sprint.filter(|_| self.me.sprinting);
+        Factors {
+            modifiers: self.modifiers.speed,
+            sprint: sprint.map_or(1.0, |s| ratio(s.speed, values.ground.speed)),
+            way: if on_ground && depends_on_way(self.tuning, self.face) {
+                way_factor(&self.me, wish, self.tuning)
+            } else {
+                1.0
+            },
+            surface: if on_ground { self.footing().speed } else { 1.0 },
+            slope: if on_ground { slope_factor(self, wish.as_dvec3()) } else { 1.0 },
+            air: if on_ground { 1.0 } else { values.air.speed },
+        }
+    }
+
+    /// What multiplies every acceleration and deceleration of its own now.
+    pub fn acceleration_factors(&self) -> Factors {
+        let (values, on_ground) = (self.tuning.values(), self.me.mode == Mode::Ground);
+        let sprint = values.sprint.filter(|_| self.me.sprinting && on_ground);
+        Factors {
+            modifiers: self.modifiers.acceleration,
+            sprint: sprint.map_or(1.0, |s| ratio(s.acceleration, values.ground.acceleration)),
+            surface: if on_ground { self.footing().grip } else { 1.0 },
+            ..Factors::default()
+        }
+    }
+
+    /// What the ground stood on makes of walking.
+    fn footing(&self) -> Footing {
+        self.near.footing(self.me.ground.surface)
+    }
+}
+
+/// `of` in parts of `base`; where there is no base a factor says nothing.
+fn ratio(of: f32, base: f32) -> f32 {
+    if base > 0.0 { of / base } else { 1.0 }
+}
