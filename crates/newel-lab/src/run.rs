@@ -1,6 +1,6 @@
 //! Plays a course, tick by tick.
 
-use newel::{Character, Command, Fingerprint, Fingerprinted, Intent, Tick, TickError, Workspace};
+use newel::{Character, Command, Fingerprint, Fingerprinted, Intent, Modifiers, Tick, TickError, Workspace};
 
 use crate::audit::Audit;
 use crate::course::{Course, Player};
@@ -26,6 +26,11 @@ impl<'a> Playing<'a> {
     /// How many ticks the course has.
     pub fn ticks(&self) -> u64 {
         (self.course.duration * self.course.rate).round() as u64
+    }
+
+    /// What the game changes for now.
+    pub fn modifiers(&self) -> Modifiers {
+        self.player.modifiers
     }
 
     /// What the script wants of the next tick.
@@ -79,7 +84,8 @@ pub fn run(course: &Course, mut progress: impl FnMut(f64)) -> Result<Trace, Tick
         let outcome = tick.step(&mut work, hero, &intent, &commands)?;
         trace.events.extend_from_slice(outcome.events);
         audit.set_time(playing.number as f64 / course.rate);
-        trace.rows.push(Row::after(playing.number, &playing.hero, &outcome.readout, depth(&audit, &playing.hero)));
+        let row = Row::after(playing.number, &playing.hero, &outcome.readout, depth(&audit, &playing.hero));
+        trace.rows.push(Row { modifiers: playing.modifiers(), ..row });
         if playing.number % 256 == 0 {
             progress(playing.number as f64 / ticks as f64);
         }

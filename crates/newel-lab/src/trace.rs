@@ -1,7 +1,7 @@
 //! The time series of a run.
 
 use newel::glam::{DVec3, Vec3};
-use newel::{Buttons, Character, Event, Mode, Phase, Readout, Support};
+use newel::{Buttons, Character, Event, Mode, Modifiers, Phase, Readout, Support};
 use serde::Serialize;
 
 use crate::course::BUTTONS;
@@ -69,6 +69,8 @@ pub struct Row {
     pub turn_rate: f64,
     /// What the top speed was multiplied by, all in all.
     pub speed_factor: f64,
+    /// What the game changed for that tick.
+    pub modifiers: Modifiers,
     /// How deep the tuned surface is in the terrain, metres.
     pub depth: f64,
 }
@@ -95,6 +97,7 @@ impl Row {
             angle: 0.0,
             turn_rate: 0.0,
             speed_factor: 1.0,
+            modifiers: Modifiers::default(),
             depth,
         }
     }
@@ -126,6 +129,7 @@ struct FlatRow<'a> {
     mode: &'a str,
     phase: &'a str,
     held: String,
+    modifiers: String,
     support: &'a str,
     surface: &'a str,
     depth_m: f64,
@@ -171,6 +175,7 @@ impl Trace {
                 mode: mode_name(row.mode),
                 phase: row.phase.words(),
                 held: held_words(row.held),
+                modifiers: modifiers_words(&row.modifiers),
                 support: row.support,
                 surface: row.surface.and_then(|n| surfaces.get(usize::from(n))).map_or("", String::as_str),
                 depth_m: row.depth,
@@ -207,6 +212,23 @@ impl Trace {
 fn held_words(held: Buttons) -> String {
     let down = BUTTONS.iter().filter(|(_, button)| held.has(*button));
     down.map(|(name, _)| *name).collect::<Vec<_>>().join(" ")
+}
+
+/// What the game changed, as scripts write it; nothing where it changed nothing.
+fn modifiers_words(modifiers: &Modifiers) -> String {
+    let Modifiers { speed, acceleration, jump_height, gravity, .. } = *modifiers;
+    let factors =
+        [("speed", speed), ("acceleration", acceleration), ("jump_height", jump_height), ("gravity", gravity)];
+    let changed =
+        factors.into_iter().filter(|(_, factor)| *factor != 1.0).map(|(name, factor)| format!("{name}={factor}"));
+    let abilities = [
+        ("can_jump", modifiers.can_jump),
+        ("can_sprint", modifiers.can_sprint),
+        ("can_use_walls", modifiers.can_use_walls),
+        ("can_dash", modifiers.can_dash),
+    ];
+    let barred = abilities.into_iter().filter(|(_, can)| !can).map(|(name, _)| format!("{name}=false"));
+    changed.chain(barred).collect::<Vec<_>>().join(" ")
 }
 
 /// A time as short as it can be told to the nanosecond.

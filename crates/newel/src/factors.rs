@@ -39,6 +39,11 @@ impl Factors {
         self.named().iter().fold(1.0, |product, (_, factor)| product * factor)
     }
 
+    /// All but the sprint's multiplied: what a sprint's own numbers are multiplied by.
+    pub(crate) fn but_sprint(&self) -> f32 {
+        Factors { sprint: 1.0, ..*self }.product()
+    }
+
     /// Each with its name.
     #[must_use]
     pub fn named(&self) -> [(&'static str, f32); 6] {

@@ -38,8 +38,14 @@ impl Run<'_> {
             return DVec3::ZERO;
         }
         self.told.speed_factors = self.speed_factors(heading);
-        heading.as_dvec3()
-            * (f64::from(self.tuning.values().ground.speed) * f64::from(self.told.speed_factors.product()))
+        heading.as_dvec3() * self.top_speed()
+    }
+
+    /// The top speed by the factors that the wish was made with, m/s.
+    pub fn top_speed(&self) -> f64 {
+        let values = self.tuning.values();
+        let base = values.sprint.filter(|_| self.me.sprinting).map_or(values.ground.speed, |s| s.speed);
+        f64::from(base) * f64::from(self.told.speed_factors.but_sprint())
     }
 
     /// True where nothing of its own changes its velocity: in a dash, moved by the game, and in the pause after a jump

@@ -4,8 +4,11 @@ mod common;
 
 use common::World;
 use common::oracle::Dice;
-use newel::glam::{DVec3, Vec3};
-use newel::{Button, Character, Facet, Intent, Mesh, Modifiers, Patch, RayHit, Terrain, Tick, Tuning, When, Workspace};
+use newel::glam::{DVec3, Vec2, Vec3};
+use newel::{
+    Button, Character, Face, Facet, Heading, Intent, Mesh, Modifiers, Patch, RayHit, Terrain, Tick, Tuning, When,
+    Workspace,
+};
 
 fn land() -> World {
     let mut dice = Dice(5);
@@ -22,15 +25,24 @@ fn land() -> World {
 fn intent(number: u64) -> Intent {
     let mut dice = Dice(number / 23);
     let way = dice.direction().as_vec3();
-    let intent = Intent::toward(Vec3::new(way.x, 0.0, way.z) * 1.4);
-    if number % 71 == 0 { intent.press_at(0.003, Button::Jump).release_at(0.009, Button::Jump) } else { intent }
+    let stick = Vec2::new(way.x, way.z) * 1.4;
+    let intent = match number / 900 % 4 {
+        0 => Intent::toward(Vec3::new(way.x, 0.0, way.z) * 1.4),
+        1 => Intent::new(Heading::View(stick)).looking(way).facing(Face::View),
+        2 => Intent::new(Heading::TurnAndGo(stick)),
+        _ => Intent::new(Heading::Body(stick)).facing(Face::Point(DVec3::new(3.0, 0.0, 4.0))),
+    };
+    let held = Button::ALL.iter().filter(|_| dice.pick(3) == 0).fold(intent, |intent, button| intent.hold(*button));
+    if number % 71 == 0 { intent.press_at(0.003, Button::Jump).release_at(0.009, Button::Jump) } else { held }
 }
 
 fn run(terrain: &dyn Terrain, mut hero: Character, ticks: std::ops::Range<u64>) -> Character {
-    let tuning = Tuning::walker();
+    // Every ability, and another way of each, by turns.
+    let tunings = [Tuning::brisk_hero(), Tuning::featherweight(), Tuning::first_person()];
     let mut work = Workspace::new();
     for number in ticks {
-        let tick = Tick { number, terrain, tuning: &tuning, modifiers: &Modifiers::default(), dt: 1.0 / 60.0 };
+        let tuning = &tunings[(number / 2000) as usize % 3];
+        let tick = Tick { number, terrain, tuning, modifiers: &Modifiers::default(), dt: 1.0 / 60.0 };
         tick.step(&mut work, &mut hero, &intent(number), &[]).expect("a valid tick");
     }
     hero

@@ -3,7 +3,7 @@
 mod common;
 
 use common::script::Script;
-use common::{Walk, World, every_frame};
+use common::{Walk, World, every_frame, every_frame_and_upside_down};
 use newel::glam::{DVec3, Vec2, Vec3};
 use newel::{Button, Change, Face, Heading, Intent, Spawn, Toward, Tuning, TuningValues};
 
@@ -34,7 +34,7 @@ fn apart(a: Vec3, b: Vec3) -> f64 {
 
 #[test]
 fn from_every_heading_to_every_heading_at_the_tuned_rate_and_never_past_it() {
-    for _ in every_frame() {
+    for _ in every_frame_and_upside_down() {
         let tuning = tuned(|_| {});
         for rate in RATES {
             let mut walk = on_a_floor(tuning);
@@ -62,7 +62,7 @@ fn from_every_heading_to_every_heading_at_the_tuned_rate_and_never_past_it() {
 
 #[test]
 fn exactly_opposite_is_to_the_left_and_the_lightest_stick_turns_all_the_way() {
-    for _ in every_frame() {
+    for _ in every_frame_and_upside_down() {
         for degrees in 0..36 {
             let (from, to) = (way(10.0 * f64::from(degrees)), way(10.0 * f64::from(degrees) + 180.0));
             let mut walk = on_a_floor(tuned(|_| {}));

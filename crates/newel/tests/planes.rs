@@ -6,8 +6,8 @@ use common::oracle::{Dice, segment_to_triangle};
 use common::{SIX_RATES, Silent, World};
 use newel::glam::{DQuat, DVec3, Vec3};
 use newel::{
-    Ability, Button, Character, Event, EventKind, Form, Intent, Mesh, Mode, Modifiers, Refusal, Spawn, SpawnError,
-    Tick, Tuning, TuningValues, Workspace,
+    Ability, Button, Character, Event, EventKind, Form, Intent, Jump, Mesh, Mode, Modifiers, Refusal, Spawn,
+    SpawnError, Tick, Tuning, TuningValues, Workspace,
 };
 
 /// A flat world's tile: a rectangle of the plane z = 0, extruded across it.
@@ -218,6 +218,22 @@ fn a_slope_carries_both_shapes_at_full_speed_and_at_rest() {
 }
 
 #[test]
+fn a_flat_head_is_nudged_past_a_corner_too() {
+    for (form, nudge) in forms().into_iter().flat_map(|form| [(form, 0.0), (form, 0.2)]) {
+        let mut values = *tuning(form).values();
+        values.jump = Some(Jump { height: 1.6, nudge, ..values.jump.unwrap() });
+        let world = tile(tile(World::new(), [-9.0, -1.0], [9.0, 0.0]), [-5.0, 2.3], [0.05, 2.6]);
+        let spawn = Spawn::at([0.2, 0.0, 0.0]).in_plane(Vec3::Z);
+        let mut flat = Flat::spawn(world, Tuning::new(values).unwrap(), spawn);
+        flat.go(60.0, 0.8, Intent::default().hold(Button::Jump));
+        let top = flat.events.iter().map(|e| e.place.y).fold(0.0, f64::max);
+        let bumped = flat.events.iter().any(|e| e.kind == EventKind::Bumped);
+        assert_eq!((bumped, (top - 1.6).abs() < 1e-3), (nudge == 0.0, nudge > 0.0), "{form:?}, {nudge}: {top}");
+        assert_eq!(flat.hero.position.z, 0.0);
+    }
+}
+
+#[test]
 fn random_flat_worlds_are_never_entered_from_the_side_or_above_whatever_is_up() {
     let (mut ticks, mut deepest, mut off, mut dropped) = (0, 0.0f64, 0.0f64, 0);
     let mut failures = Vec::new();
@@ -257,7 +273,10 @@ fn random_flat_worlds_are_never_entered_from_the_side_or_above_whatever_is_up() 
         let plane = if above { DVec3::Y } else { DVec3::Z };
         let start = aside * DVec3::new(dice.between(-6.0, 6.0), 5.5, if above { 6.5 } else { 0.0 });
         let spawn = Spawn::at(start).up(turned(DVec3::Y)).in_plane(turned(plane));
-        let tuning = tuning(form);
+        let base = [Tuning::walker(), Tuning::brisk_hero()][dice.pick(2)];
+        let mut values = *base.values();
+        values.size.form = form;
+        let tuning = Tuning::new(values).unwrap();
         let mesh = world.mesh();
         let Ok(hero) = Character::spawn(&mesh, &tuning, spawn) else { continue };
         let mut flat = Flat { world, mesh, tuning, hero, events: Vec::new(), work: Workspace::new() };
@@ -266,8 +285,10 @@ fn random_flat_worlds_are_never_entered_from_the_side_or_above_whatever_is_up() 
         for tick in 0..(6.0 * rate) as u32 {
             if dice.pick((0.4 * rate) as usize + 1) == 0 {
                 intent = Intent::toward(dice.direction().as_vec3() * 1.5);
-                if dice.pick(3) == 0 {
-                    intent = intent.hold(Button::Jump);
+                for &button in Button::ALL {
+                    if dice.pick(3) == 0 {
+                        intent = intent.hold(button);
+                    }
                 }
             }
             flat.tick(1.0 / rate, intent);

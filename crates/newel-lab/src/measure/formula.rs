@@ -68,6 +68,9 @@ impl Fall {
 
     /// From rest over `height`: seconds, and the speed at the end.
     pub fn over(&self, height: f64) -> (f64, f64) {
+        if height == 0.0 {
+            return (0.0, 0.0);
+        }
         let (mut speed, mut time, mut left) = (0.0f64, 0.0, height);
         let stretches =
             [(self.hang_speed.min(self.terminal), self.gravity * self.hang_gravity), (self.terminal, self.gravity)];
@@ -80,6 +83,12 @@ impl Fall {
             (time, left, speed) = (time + (until - speed) / gravity, left - way, until);
         }
         (time + left / speed, speed)
+    }
+
+    /// A height from which a fall takes at least `time`.
+    pub fn height_for(&self, time: f64) -> f64 {
+        let heights = std::iter::successors(Some(1.0), |height| Some(height * 1.5));
+        heights.take(40).find(|height| self.over(*height).0 >= time).unwrap_or(1e6)
     }
 
     /// From rest for `time`: the speed at the end.

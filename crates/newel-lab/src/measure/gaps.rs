@@ -49,6 +49,8 @@ pub type Gaps = Vec<(Start, Vec<Gap>)>;
 /// A run-up long enough for anybody, metres.
 const RUN_UP: f64 = 40.0;
 const LONGEST: f64 = 90.0;
+/// Seconds after the press in which a gap is crossed or not.
+const ENOUGH: f64 = 20.0;
 
 /// When to press: the approach and the moment, seconds.
 struct Attempt {
@@ -87,7 +89,7 @@ fn crosses(tuning: &Tuning, gap: f64, height: f64, from: f64, press: f64) -> boo
     let Some(mut trial) = Trial::new(&Ground::gap(gap, height), tuning, [from, 0.0, 0.0]) else { return false };
     let low = height.min(0.0) - 3.0;
     let beyond = gap + 1.0;
-    trial.play_until(&script(Some(press)), LONGEST, |t| t.hero.position.x > beyond || t.hero.position.y < low);
+    trial.play_until(&script(Some(press)), press + ENOUGH, |t| t.hero.position.x > beyond || t.hero.position.y < low);
     trial.hero.position.x > beyond && trial.hero.position.y > height - 0.5 * f64::from(tuning.values().size.radius)
 }
 

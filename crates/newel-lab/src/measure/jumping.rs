@@ -20,7 +20,7 @@ fn is_landing(kind: &EventKind) -> bool {
 fn jumped(tuning: &Tuning, script: Writing) -> Option<Trial> {
     let mut trial = Trial::new(&Ground::floor(), tuning, [0.0; 3])?;
     trial.play_until(&script.script(), LONGEST, |t| t.first(is_landing).is_some());
-    trial.first(is_landing).is_some().then_some(trial)
+    Some(trial)
 }
 
 fn top(trial: &Trial) -> Option<(f64, f64)> {
@@ -125,22 +125,24 @@ fn coyote(tuning: &Tuning) -> Option<f64> {
 /// How long before landing a press still jumps on it.
 fn buffer(tuning: &Tuning) -> Option<f64> {
     // As many presses before it as use up the jumps in the air.
-    let spent = tuning.values().jump.map_or(0, |j| j.extra as usize);
-    let high = 40.0 + 60.0 * f64::from(spent as u32);
+    let jump = tuning.values().jump?;
+    let spent = jump.extra as usize;
+    let fall = Fall::of(tuning).plain();
+    let high = fall.height_for(f64::from(jump.buffer) + 1.0 + 0.02 * spent as f64);
     let start = |script: Writing| (0..spent).fold(script, |s, i| s.press(0.01 + 0.02 * i as f64, Button::Jump, 0.01));
-    let fall = |script: Writing, end: f64| {
+    let dropped = |script: Writing, end: f64| {
         let mut trial = Trial::new(&Ground::floor(), tuning, [0.0, high, 0.0])?;
         trial.play_until(&start(script).script(), end, |t| t.first(is_landing).is_some());
         Some(trial)
     };
-    let landing = fall(Writing::default(), LONGEST)?.first(is_landing)?.time;
+    let landing = dropped(Writing::default(), LONGEST)?.first(is_landing)?.time;
     let works = |early: f64| {
         let Some(mut trial) = Trial::new(&Ground::floor(), tuning, [0.0, high, 0.0]) else { return false };
         let script = start(Writing::default()).press(landing - early, Button::Jump, HELD).script();
         trial.play(&script, landing + 0.02);
         trial.first(|k| *k == EventKind::Jumped { off: Off::Ground }).is_some()
     };
-    Some(largest(1e-6, landing - 0.5, works).unwrap_or(0.0))
+    Some(largest(1e-6, landing - 0.5 - 0.02 * spent as f64, works).unwrap_or(0.0))
 }
 
 /// The way of one jump.

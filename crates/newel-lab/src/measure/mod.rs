@@ -48,6 +48,8 @@ const SAME: f64 = 1e-3;
 
 impl Outcome {
     pub(crate) fn new(name: &'static str, unit: &'static str, measured: Option<f64>, formula: Option<f64>) -> Outcome {
+        // A formula without an answer, such as the time of a jump without gravity, says nothing.
+        let formula = formula.filter(|f| f.is_finite());
         let flagged = match (measured, formula) {
             (Some(found), Some(said)) => (found - said).abs() > SAME * said.abs().max(0.01),
             (None, Some(_)) => true,

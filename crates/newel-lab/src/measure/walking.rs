@@ -1,7 +1,7 @@
 //! Speed along the ground: getting there, stopping, turning about; steps, slopes, and how fast it turns.
 
 use newel::glam::Vec2;
-use newel::{Button, EventKind, Face, Heading, Mode, Tuning};
+use newel::{Button, EventKind, Face, Form, Heading, Mode, Tuning};
 
 use super::formula::{gain, stop, turn_about};
 use super::grounds::Ground;
@@ -64,7 +64,11 @@ pub(super) fn outcomes(tuning: &Tuning) -> Vec<Outcome> {
         let formula = f64::from(values.ground.speed * factor);
         found.push(Outcome::new(name, "m/s", strafe(tuning, way), Some(formula)));
     }
-    found.push(Outcome::new("highest step", "m", highest_step(tuning), Some(f64::from(values.ground.step))));
+    // The round of a foot walks up whatever meets it no steeper than a slope may be.
+    let rolled = values.size.radius * (1.0 - values.ground.steepest.to_radians().cos());
+    let step =
+        f64::from(if values.size.form == Form::Box { values.ground.step } else { values.ground.step.max(rolled) });
+    found.push(Outcome::new("highest step", "m", highest_step(tuning), Some(step)));
     found.push(Outcome::new("steepest slope", "°", steepest(tuning), Some(f64::from(values.ground.steepest))));
     found.push(half_turn(tuning));
     found
@@ -167,7 +171,7 @@ fn strafe(tuning: &Tuning, way: Vec2) -> Option<f64> {
     trial.play_until(&script, LONGEST, |t| has_settled(&t.samples));
     let speed = trial.hero.velocity.length();
     // A box keeps to its plane, and has no sideways.
-    (speed > 0.0).then_some(speed)
+    (tuning.shape().form == Form::Capsule).then_some(speed)
 }
 
 fn highest_step(tuning: &Tuning) -> Option<f64> {

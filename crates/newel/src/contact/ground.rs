@@ -17,6 +17,8 @@ use crate::terrain::Facet;
 pub(crate) struct Limits {
     /// Cosine of the steepest slope that can be walked on.
     pub least_up: f32,
+    /// The same for what is stood on already.
+    pub least_up_to_stay: f32,
     /// How far the foot's middle may be beyond an edge, metres.
     pub overhang: f32,
     /// The step height, metres.
@@ -27,7 +29,7 @@ impl Limits {
     /// The same, as it takes to stay on the ground: a hair more than to land on it, so that what is on the very limit
     /// is one or the other and not both by turns.
     pub fn to_stay(self) -> Limits {
-        Limits { least_up: self.least_up - 1e-4, overhang: self.overhang * 1.002, ..self }
+        Limits { least_up: self.least_up_to_stay, overhang: self.overhang * 1.002, ..self }
     }
 
     pub fn walkable(&self, normal: Vec3, up: Vec3) -> bool {

@@ -98,12 +98,16 @@ fn steering(run: &mut Run<'_>, velocity: DVec3) -> Ramp {
     }
     let factors = run.acceleration_factors();
     run.told.acceleration_factors = factors;
-    let rate = f64::from(if wish == DVec3::ZERO { air.deceleration } else { air.acceleration } * factors.product());
+    // Heading on is heading on, also where the air has no speed of its own to give.
+    let heading = run.heading_flat().as_dvec3();
+    let rate = f64::from(if heading == DVec3::ZERO { air.deceleration } else { air.acceleration } * factors.product());
     let loss = f64::from(air.excess_loss * factors.product());
-    let top = f64::from(run.tuning.values().ground.speed) * f64::from(run.told.speed_factors.product());
-    let ramp = match wish == DVec3::ZERO {
+    let ramp = match heading == DVec3::ZERO {
         true => Ramp::new(flat, target, rate),
-        false => with_excess(flat, target, top, rate, loss),
+        false => {
+            let way = if target == DVec3::ZERO { heading } else { target };
+            with_excess(flat, target, way / way.length(), run.top_speed(), rate, loss)
+        }
     };
     // On a slope steering and sliding never quite agree: what is all but steered is left to slide.
     let settled = run.walls.leaning(run.me.up).is_some() && ramp.duration() < SETTLED;

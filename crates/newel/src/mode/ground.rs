@@ -88,10 +88,11 @@ fn rates(run: &mut Run<'_>, wanted: bool) -> Rates {
     let ground = run.tuning.values().ground;
     let factors = run.acceleration_factors();
     run.told.acceleration_factors = factors;
-    let (whole, own) = (f64::from(factors.product()), f64::from(factors.product() / factors.sprint));
+    let own = f64::from(factors.but_sprint());
+    let sprint = run.tuning.values().sprint.filter(|_| run.me.sprinting);
     let ease = ground.ease.filter(|_| wanted).or(ground.ease_stop.or(ground.ease).filter(|_| !wanted));
     Rates {
-        gain: f64::from(ground.acceleration) * whole,
+        gain: f64::from(sprint.map_or(ground.acceleration, |s| s.acceleration)) * own,
         loss: f64::from(ground.deceleration) * own,
         reversal: f64::from(ground.reversal) * own,
         // Less grip takes longer.

@@ -43,15 +43,13 @@ impl Rates {
     }
 }
 
-/// The next stage in the air, where speed above `top` along the heading is lost at a rate of its own while the rest is
-/// steered at `rate` as ever.
-pub(crate) fn with_excess(from: DVec3, to: DVec3, top: f64, rate: f64, loss: f64) -> Ramp {
-    let length = to.length();
-    let along = if length > 0.0 { from.dot(to) / length } else { 0.0 };
-    if along <= top * (1.0 + HAIR) {
+/// The next stage in the air, where speed above `top` along the unit vector `way` is lost at a rate of its own while the
+/// rest is steered at `rate` as ever.
+pub(crate) fn with_excess(from: DVec3, to: DVec3, way: DVec3, top: f64, rate: f64, loss: f64) -> Ramp {
+    let along = from.dot(way);
+    if along <= top * (1.0 + HAIR) + 1e-9 {
         return Ramp::new(from, to, rate);
     }
-    let way = to / length;
     let aside = from - way * along;
     let side = aside.length();
     let until = |amount: f64, rate: f64| if amount > 1e-9 && rate > 0.0 { amount / rate } else { f64::INFINITY };
@@ -108,10 +106,10 @@ mod tests {
     fn excess_in_the_air_is_lost_at_its_own_rate_or_kept() {
         let to = DVec3::X * 4.0;
         let fast = DVec3::new(7.0, 0.0, 1.0);
-        close(&played(fast, to, |v| with_excess(v, to, 4.0, 10.0, 2.0)), &[0.1, 1.4]);
-        let kept = with_excess(fast, to, 4.0, 10.0, 0.0);
+        close(&played(fast, to, |v| with_excess(v, to, DVec3::X, 4.0, 10.0, 2.0)), &[0.1, 1.4]);
+        let kept = with_excess(fast, to, DVec3::X, 4.0, 10.0, 0.0);
         assert_eq!(kept.at(kept.duration()), DVec3::X * 7.0);
-        assert_eq!(with_excess(DVec3::X * 7.0, to, 4.0, 10.0, 0.0).at(100.0), DVec3::X * 7.0);
-        close(&played(DVec3::ZERO, to, |v| with_excess(v, to, 4.0, 10.0, 0.0)), &[0.4]);
+        assert_eq!(with_excess(DVec3::X * 7.0, to, DVec3::X, 4.0, 10.0, 0.0).at(100.0), DVec3::X * 7.0);
+        close(&played(DVec3::ZERO, to, |v| with_excess(v, to, DVec3::X, 4.0, 10.0, 0.0)), &[0.4]);
     }
 }

@@ -63,6 +63,7 @@ impl Tuning {
         contradictions::check(&values)?;
         let limits = Limits {
             least_up: libm::cosf(values.ground.steepest.to_radians()),
+            least_up_to_stay: libm::cosf((values.ground.steepest + MORE_TO_STAY).to_radians()),
             overhang: values.ground.overhang * values.size.radius,
             step: values.ground.step,
         };
@@ -131,6 +132,9 @@ impl Tuning {
         self.limits
     }
 }
+
+/// How much steeper than the steepest, degrees, what is stood on already may be: the very limit is one or the other.
+const MORE_TO_STAY: f32 = 0.008;
 
 /// Gravity up and down, as the jump asks for it, else as the air says.
 fn leaps(values: &TuningValues) -> (Leap, Leap) {

@@ -138,6 +138,14 @@ pub fn every_frame() -> impl Iterator<Item = usize> {
     })
 }
 
+/// The same, and upside down.
+pub fn every_frame_and_upside_down() -> impl Iterator<Item = usize> {
+    every_frame().chain(std::iter::once_with(|| {
+        FRAME.set(DQuat::from_rotation_x(std::f64::consts::PI));
+        3
+    }))
+}
+
 /// A character being stepped through a world.
 pub struct Walk {
     /// The world as it is, turned.

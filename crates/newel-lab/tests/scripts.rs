@@ -1,0 +1,70 @@
+//! Everything a script can say, played.
+
+use std::path::PathBuf;
+
+use newel::EventKind;
+use newel_lab::{Course, Summary, Trace, run};
+
+const PLACE: &str = "rate = 60\n[spawn]\nposition = [0, 0, 0]\nfacing = [1, 0, 0]\n\
+    [[terrain]]\nkind = \"floor\"\nsurface = \"ice\"\nsize = [400, 400]\n";
+
+fn course(rest: &str) -> Course {
+    let text = format!("duration = 4\n{PLACE}{rest}");
+    Course::from_text(PathBuf::from("script.toml"), text).unwrap_or_else(|e| panic!("{e}"))
+}
+
+fn played(rest: &str) -> Trace {
+    run(&course(rest), |_| {}).expect("a run")
+}
+
+#[test]
+fn every_heading_and_every_facing_is_read() {
+    let end =
+        |way: &str| played(&format!("[[script]]\nat = 0\nview = [0, 0, -1]\n{way}\n")).rows.last().copied().unwrap();
+    assert!(end("stick = [0, 1]").position.z < -15.0 && end("stick = [1, 0]").position.x > 15.0);
+    assert!(end("screen = [1, 0]").position.x > 15.0);
+    assert!(end("body = [0, 1]\nface = \"nothing\"").position.x > 15.0);
+    assert!(end("body = [-1, 0]\nface = \"nothing\"").position.z < -15.0, "left of +X");
+    let circle = end("turn_and_go = [0.125, 1]");
+    assert!(circle.position.length() < 6.0 && circle.turn_rate < -80.0, "{circle:?}");
+    assert!(end("face = \"view\"").facing.z < -0.99);
+    assert!(end("heading = [0, 0, 1]\nface = [0, 0, -50]").facing.z < -0.99);
+    let both = Course::from_text(
+        PathBuf::from("x"),
+        format!("duration = 1\n{PLACE}[[script]]\nat = 0\nbody = [0, 1]\nstick = [0, 1]"),
+    );
+    assert!(
+        both.unwrap_err()
+            .to_string()
+            .contains("one moment has one of heading, stick, body, turn_and_go, screen, toward")
+    );
+}
+
+#[test]
+fn modifiers_surfaces_and_displacement_are_played_told_and_hashed() {
+    let go = "[[script]]\nat = 0\nheading = [1, 0, 0]\n";
+    let plain = played(go);
+    let slowed =
+        played(&format!("{go}[[script]]\nat = 1\nmodifiers = {{ speed = 0.5, can_jump = false }}\ntap = \"jump\"\n"));
+    let row = slowed.rows.last().unwrap();
+    assert!((row.speed - 2.25).abs() < 1e-5 && row.speed_factor == 0.5, "{row:?}");
+    assert!(slowed.events.iter().any(|e| matches!(e.kind, EventKind::Refused { .. })));
+    let csv = String::from_utf8(slowed.to_csv(&[]).expect("CSV")).expect("text");
+    assert!(csv.lines().last().unwrap().contains("speed=0.5 can_jump=false"), "{}", csv.lines().last().unwrap());
+    assert_ne!(plain.inputs, slowed.inputs);
+    assert_eq!(
+        plain.inputs,
+        played(&format!("{go}[tuning]\nground.speed = 3\n")).inputs,
+        "the same inputs, another tuning"
+    );
+    assert_ne!(plain.hash, slowed.hash);
+
+    let slippery = played(&format!("{go}[[surface]]\nname = \"ice\"\ngrip = 0.1\n"));
+    assert!((slippery.at(1.0).speed - 3.0).abs() < 1e-4, "a tenth of 30 m/s² for a second: {}", slippery.at(1.0).speed);
+    let moved = played("[[script]]\nat = 1\ndisplace = [2, 0, 0]\n");
+    assert!((moved.rows.last().unwrap().position.x - 2.0).abs() < 1e-5 && Summary::of(&moved).suspicious.is_empty());
+
+    let unknown = format!("duration = 1\n{PLACE}[[surface]]\nname = \"mud\"\n");
+    let why = Course::from_text(PathBuf::from("x"), unknown).unwrap_err().to_string();
+    assert!(why.contains("nothing here is made of `mud`; there is ice"), "{why}");
+}
