@@ -146,4 +146,21 @@ fn frames_of_any_length_draw_between_ticks_and_a_stall_is_bounded() {
     hero.advance(30.0, &mesh, &tuning, east, |_| {}).unwrap();
     assert!(hero.ticks() - ticks <= 8, "a stall of half a minute is not made up for");
     assert!(matches!(hero.advance(f64::NAN, &mesh, &tuning, east, |_| {}), Err(TickError::OutOfRange { .. })));
+    // Slow motion is the same motion, later; a pause is none.
+    let (ticks, from) = (hero.ticks(), hero.pose().position.x);
+    hero.clock.scale = 0.25;
+    (0..144).for_each(|_| hero.advance(1.0 / 144.0, &mesh, &tuning, east, |_| {}).unwrap());
+    assert_eq!(hero.ticks() - ticks, 15);
+    assert!((hero.pose().position.x - from - 4.5 / 4.0).abs() < 0.02, "{}", hero.pose().position.x - from);
+    hero.clock.scale = 0.0;
+    let paused = hero.pose();
+    hero.advance(100.0, &mesh, &tuning, east, |_| {}).unwrap();
+    assert_eq!(hero.pose(), paused);
+    // Between two facings it is drawn turned the short way, however far apart they are.
+    hero.clock.scale = 1.0;
+    let west = |_: &Character| Intent::toward(Vec3::NEG_X);
+    for _ in 0..144 {
+        hero.advance(1.0 / 144.0, &mesh, &tuning, west, |_| {}).unwrap();
+        assert!((hero.pose().facing.length() - 1.0).abs() < 1e-5);
+    }
 }
