@@ -97,7 +97,10 @@ impl Bearings {
             Heading::TurnAndGo(stick) => along((Vec3::ZERO, self.facing), Vec2::new(0.0, stick.y)),
             Heading::Plane(stick) => along(self.screen(), stick),
         };
-        let wanted = self.keeps.flat(wanted);
+        let across = wanted.abs().max_element();
+        // What is left of a stick pressed across the plane is rounding, and no way to go.
+        let wanted =
+            Some(self.keeps.flat(wanted)).filter(|w| w.abs().max_element() > 1e-6 * across).unwrap_or(Vec3::ZERO);
         // Scaled down first: the length of a huge but finite vector would overflow.
         let most = wanted.abs().max_element();
         if most > 1.0 { direction(wanted / most).unwrap_or(Vec3::ZERO) } else { wanted / wanted.length().max(1.0) }
@@ -114,7 +117,7 @@ impl Bearings {
             (other, _) => other,
         };
         match face {
-            Face::Movement => Some((any_length(wish)?, false)),
+            Face::Movement => Some((direction(flatten(any_length(wish)?, self.up))?, false)),
             Face::View => Some((direction(flatten(self.view, self.up))?, false)),
             Face::Point(point) => {
                 let way = point - place;
@@ -237,6 +240,11 @@ mod tests {
         };
         assert_eq!(see(Vec3::Y, Vec3::Z, Vec2::X), Vec3::X, "from the side");
         assert_eq!(see(Vec3::Y, Vec3::Z, Vec2::Y), Vec3::ZERO, "up is not a way to walk");
+        // Nearly all across the plane: what rounding leaves is no way to go.
+        let askew = Vec3::new(0.48, 0.0, 0.877_268_5);
+        let keeps = Keeps { normal: askew / askew.length(), offset: 0.0 };
+        let across = Bearings { keeps, facing: keeps.normal, ..bearings(Vec3::NEG_Z) }.flat(Heading::Body(Vec2::Y));
+        assert_eq!(across, Vec3::ZERO);
         assert_eq!(see(Vec3::Y, Vec3::Y, Vec2::Y), Vec3::NEG_Z, "from above, north is up");
         assert_eq!(see(Vec3::Z, Vec3::Z, Vec2::Y), Vec3::Y, "also where +Z is up");
         assert_eq!(see(Vec3::Z, Vec3::Z, Vec2::X), Vec3::X);

@@ -142,6 +142,8 @@ pub enum Refusal {
     Dashing,
     /// Seen from above there is no up.
     FromAbove,
+    /// It looks across its plane, and heads nowhere in it.
+    NoWay,
 }
 
 impl Refusal {
@@ -155,6 +157,7 @@ impl Refusal {
             Refusal::CoolingDown => "too soon after the last",
             Refusal::Dashing => "in a dash",
             Refusal::FromAbove => "no up in a top view",
+            Refusal::NoWay => "no way to go in its plane",
         }
     }
 }

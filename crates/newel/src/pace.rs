@@ -51,7 +51,9 @@ impl Run<'_> {
     /// True where nothing of its own changes its velocity: in a dash, moved by the game, and in the pause after a jump
     /// off a wall.
     pub fn is_on_rails(&self) -> bool {
-        self.displaced || self.me.phase == Phase::Dash || (self.me.mode == Mode::Air && self.me.phase_left > 0.0)
+        self.displaced.is_some()
+            || self.me.phase == Phase::Dash
+            || (self.me.mode == Mode::Air && self.me.phase_left > 0.0)
     }
 
     /// What multiplies the top speed along `wish` now.

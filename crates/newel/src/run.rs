@@ -57,8 +57,8 @@ pub(crate) struct Run<'a> {
     pub ride: Option<Ride>,
     /// How fast it is carried, m/s; while on the ground the velocity of `me` is its own, against that.
     pub carried: DVec3,
-    /// True while the game moves it, rather than itself.
-    pub displaced: bool,
+    /// Its own velocity while the game moves it, rather than itself.
+    pub displaced: Option<DVec3>,
     /// How the piece under way began.
     pub piece: PieceStart,
     /// What the readout will tell beside the state.
@@ -78,6 +78,7 @@ pub(crate) struct Run<'a> {
     next_change: usize,
     now: f64,
     dt: f64,
+    up: DVec3,
     pub start_clock: f64,
     pub events: &'a mut Vec<Event>,
 }
@@ -107,7 +108,7 @@ impl<'a> Run<'a> {
             walls: Walls::default(),
             ride: None,
             carried: me.carried.as_dvec3(),
-            displaced: false,
+            displaced: None,
             piece: PieceStart::default(),
             told: Telling::default(),
             crushed: false,
@@ -121,6 +122,7 @@ impl<'a> Run<'a> {
             next_change: 0,
             now: 0.0,
             dt,
+            up: me.up.as_dvec3().normalize(),
             start_clock: me.clock,
             events,
         };
@@ -337,9 +339,9 @@ impl<'a> Run<'a> {
         self.start_clock + self.now
     }
 
-    /// Up in double precision.
+    /// Up in double precision, where it is one long: what is flattened by it is flat, however fast it is.
     pub fn up(&self) -> DVec3 {
-        self.me.up.as_dvec3()
+        self.up
     }
 
     /// Records that the feet were moved up or down at once.
@@ -359,12 +361,13 @@ impl<'a> Run<'a> {
 
     /// Records that something happened now.
     pub fn report(&mut self, kind: EventKind) {
-        self.report_at(self.me.velocity + self.carried, kind);
+        self.report_at(self.displaced.unwrap_or(self.me.velocity) + self.carried, kind);
     }
 
     /// Records that something happened now, at this velocity in the world.
     pub fn report_at(&mut self, velocity: DVec3, kind: EventKind) {
-        let time = self.start_clock + self.near.time();
+        // What moves it at once takes no time.
+        let time = self.start_clock + if self.displaced.is_some() { self.now } else { self.near.time() };
         self.events.push(Event { time, place: self.near.place, velocity, kind });
     }
 

@@ -46,7 +46,7 @@ pub struct Tick<'a> {
 }
 
 /// Pieces that one tick can be split into before the rest of its time is dropped.
-const MOST_SPLITS: u32 = 200;
+const MOST_SPLITS: u32 = 1000;
 
 impl<'a> Tick<'a> {
     /// The longest tick allowed, seconds.

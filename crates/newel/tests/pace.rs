@@ -194,6 +194,20 @@ fn no_fall_is_faster_than_the_fastest() {
 }
 
 #[test]
+fn however_fast_it_flies_no_time_is_lost_on_rounding() {
+    for _ in every_frame() {
+        for speed in [30.0, 300.0, 3000.0] {
+            let mut walk = Walk::new(World::new().floor(50.0, 0.0), tuned(|_| {}), [0.0, 10.0, 0.0]);
+            let velocity = DVec3::new(0.3, 0.8, -0.52) * speed;
+            walk.commands.push(Command::Launch { velocity, add: false });
+            walk.go(1.0 / 30.0, 1.0, Intent::toward(Vec3::new(3.0, 0.0, -5.2)));
+            assert_eq!(walk.events.iter().map(|e| e.kind).collect::<Vec<_>>(), [newel::EventKind::Launched], "{speed}");
+            assert!((walk.hero.velocity.y - velocity.y + 18.0).abs() < 1e-6 * speed, "{}", walk.hero.velocity);
+        }
+    }
+}
+
+#[test]
 fn nonsense_from_a_client_moves_nobody() {
     let nonsense = [
         Intent::toward(Vec3::splat(f32::NAN)),

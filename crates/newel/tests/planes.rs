@@ -4,10 +4,10 @@ mod common;
 
 use common::oracle::{Dice, segment_to_triangle};
 use common::{SIX_RATES, Silent, World};
-use newel::glam::{DQuat, DVec3, Vec3};
+use newel::glam::{DQuat, DVec3, Vec2, Vec3};
 use newel::{
-    Ability, Button, Character, Event, EventKind, Form, Intent, Jump, Mesh, Mode, Modifiers, Refusal, Spawn,
-    SpawnError, Tick, Tuning, TuningValues, Workspace,
+    Ability, Button, Character, Event, EventKind, Face, Form, Heading, Intent, Jump, Mesh, Mode, Modifiers, Refusal,
+    Spawn, SpawnError, Tick, Tuning, TuningValues, Workspace,
 };
 
 /// A flat world's tile: a rectangle of the plane z = 0, extruded across it.
@@ -47,6 +47,7 @@ impl Flat {
         let tick = Tick { number: 0, terrain: &terrain, tuning: &self.tuning, modifiers: &modifiers, dt };
         let outcome = tick.step(&mut self.work, &mut self.hero, &intent, &[]).expect("a valid tick");
         self.events.extend(outcome.events.iter().copied().filter(common::is_no_footstep));
+        assert!(self.hero.facing.dot(self.hero.up).abs() < 1e-5, "{}", self.hero.facing);
     }
 
     fn go(&mut self, rate: f64, seconds: f64, intent: Intent) {
@@ -231,6 +232,26 @@ fn a_flat_head_is_nudged_past_a_corner_too() {
         assert_eq!((bumped, (top - 1.6).abs() < 1e-3), (nudge == 0.0, nudge > 0.0), "{form:?}, {nudge}: {top}");
         assert_eq!(flat.hero.position.z, 0.0);
     }
+}
+
+#[test]
+fn what_leads_across_the_plane_leads_nowhere() {
+    let tuning = Tuning::brisk_hero();
+    let (up, across) =
+        (Vec3::new(0.333_718_5, 0.588_002_7, 0.736_807_2), Vec3::new(-0.869_646_2, -0.109_605_69, 0.481_354_5));
+    let world = World::new().plane(DVec3::ZERO, up.as_dvec3(), 50.0);
+    for heading in [Heading::Body(Vec2::new(-1.0, 0.1)), Heading::Body(Vec2::Y), Heading::World(across)] {
+        let spawn = Spawn::at([0.0; 3]).up(up).in_plane(across).facing(across);
+        let mut flat = Flat::spawn(world.clone(), tuning, spawn);
+        flat.go(60.0, 0.5, Intent::new(heading).facing(Face::Movement));
+        let from = flat.hero.position;
+        flat.go(60.0, 0.5, Intent::new(Heading::World(across)).facing(Face::Nothing).hold(Button::Dash));
+        let off = (flat.hero.position - from).dot(across.as_dvec3());
+        assert!(off.abs() < 1e-6, "{heading:?}: {off}");
+    }
+    let mut flat = Flat::spawn(world, tuning, Spawn::at([0.0; 3]).up(up).in_plane(across).facing(across));
+    flat.go(60.0, 0.1, Intent::default().hold(Button::Dash));
+    assert_eq!(flat.events[0].kind, EventKind::Refused { ability: Ability::Dash, why: Refusal::NoWay });
 }
 
 #[test]

@@ -74,7 +74,7 @@ fn onto_tread(run: &mut Run<'_>, contact: &Contact, into: Vec3, tread: Vec3, ram
 /// that carries, down. The foot rolls on from there if it can, or else is put down where it was found to fit.
 fn over_blunt(run: &mut Run<'_>, into: Vec3, ramp: &Ramp, rest: f64) -> Tried {
     let raise = most_rise(run);
-    let base = run.near.place;
+    let (base, start) = (run.near.place, run.near.time());
     let highest = base.dot(run.up()) + f64::from(raise);
     let raise = raised(run, raise).ok_or(StepResult::NoHeadroom)?;
     let lifted = run.near.place;
@@ -93,6 +93,7 @@ fn over_blunt(run: &mut Run<'_>, into: Vec3, ramp: &Ramp, rest: f64) -> Tried {
                 run.near.place = lifted;
                 return Ok(roll_on(run, raise, found.ground.normal, ramp, rest).unwrap_or_else(|| {
                     run.near.place = footing;
+                    run.near.set_time(start);
                     run.stepped(rise);
                     run.me.velocity *= kept(run, rise);
                     stand_on(run, &found);
@@ -131,7 +132,7 @@ fn roll_on(run: &mut Run<'_>, raise: f32, tread: Vec3, ramp: &Ramp, rest: f64) -
 /// The part of the speed that is kept on rising by `rise`: as a power, so that a step taken in pieces costs the same.
 fn kept(run: &Run<'_>, rise: f32) -> f64 {
     let ground = run.tuning.values().ground;
-    if ground.step_loss == 0.0 || rise <= 0.0 || run.displaced {
+    if ground.step_loss == 0.0 || rise <= 0.0 || run.displaced.is_some() {
         return 1.0;
     }
     libm::pow(1.0 - f64::from(ground.step_loss), f64::from(rise / ground.step))

@@ -15,7 +15,7 @@ use crate::run::Run;
 
 /// The ground has turned under the walk, whose velocity was `before`. Returns the speed with which it flies off, if it does.
 pub(super) fn turned(run: &mut Run<'_>, before: DVec3) -> Option<f64> {
-    let most = f64::from(run.tuning.values().ground.fly_off.filter(|_| !run.displaced)?);
+    let most = f64::from(run.tuning.values().ground.fly_off.filter(|_| run.displaced.is_none())?);
     let [height, away] = run.me.thrown.map(f64::from);
     let gained = away + (before - run.me.velocity).dot(run.up());
     run.me.thrown[1] = gained as f32;

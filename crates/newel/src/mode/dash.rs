@@ -1,5 +1,7 @@
 //! The dash: straight ahead at a constant speed, whatever pulls; on the ground along it, in the air level.
 
+use glam::Vec3;
+
 use crate::character::{Mode, Phase};
 use crate::math::direction;
 use crate::outcome::{Ability, EventKind, Refusal};
@@ -11,12 +13,13 @@ use super::footwork::lift;
 /// Acts on a press.
 pub(super) fn press(run: &mut Run<'_>) {
     match attempt(run) {
-        Ok(dash) => begin(run, &dash),
+        Ok((dash, way)) => begin(run, &dash, way),
         Err(why) => run.report(EventKind::Refused { ability: Ability::Dash, why }),
     }
 }
 
-fn attempt(run: &Run<'_>) -> Result<Dash, Refusal> {
+/// The dash, and which way it leads.
+fn attempt(run: &Run<'_>) -> Result<(Dash, Vec3), Refusal> {
     let dash = run.tuning.values().dash.ok_or(Refusal::NotTuned)?;
     if !run.modifiers.can_dash {
         return Err(Refusal::SwitchedOff);
@@ -30,12 +33,13 @@ fn attempt(run: &Run<'_>) -> Result<Dash, Refusal> {
     if run.me.mode == Mode::Air && f32::from(run.me.air_dashes) >= dash.in_air {
         return Err(Refusal::InTheAir);
     }
-    Ok(dash)
+    // Looking across its plane, without a heading, there is no way for it to lead.
+    let facing = Some(run.me.keeps.flat(run.me.facing)).filter(|f| f.length() > 1e-3);
+    let way = direction(run.heading_flat()).or(facing.and_then(direction)).ok_or(Refusal::NoWay)?;
+    Ok((dash, way))
 }
 
-fn begin(run: &mut Run<'_>, dash: &Dash) {
-    let facing = run.me.keeps.flat(run.me.facing);
-    let way = direction(run.heading_flat()).or_else(|| direction(facing)).unwrap_or(run.me.facing);
+fn begin(run: &mut Run<'_>, dash: &Dash, way: Vec3) {
     let flat = way.as_dvec3() * (f64::from(dash.distance) / f64::from(dash.time));
     if run.me.mode == Mode::Ground {
         run.leave_foothold();

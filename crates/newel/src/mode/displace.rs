@@ -37,7 +37,7 @@ pub(super) fn displace(run: &mut Run<'_>, by: DVec3) {
 /// Walks a flat vector in no time; returns what is left of it where the ground ended.
 fn walk(run: &mut Run<'_>, by: DVec3) -> DVec3 {
     let (own, carried, start) = (run.me.velocity, run.carried, run.near.time());
-    run.displaced = true;
+    run.displaced = Some(own);
     run.me.velocity = lift(by / INSTANT, run.me.ground.normal, run.me.up);
     let mut left = INSTANT;
     for _ in 0..MOST_PIECES {
@@ -46,7 +46,7 @@ fn walk(run: &mut Run<'_>, by: DVec3) -> DVec3 {
         }
         left -= ground::advance(run, left);
     }
-    run.displaced = false;
+    run.displaced = None;
     run.near.set_time(start);
     if run.me.mode == Mode::Ground {
         run.me.velocity = lift(flat_velocity(own, run.up()), run.me.ground.normal, run.me.up);

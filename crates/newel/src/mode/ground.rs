@@ -51,6 +51,7 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
         return used + meet(run, &contact, rest);
     }
     let over = over.filter(|_| run.near.gathers == gathers);
+    let before = run.near.place;
     let walked = match over.and_then(|facet| run.near.still_on(facet, &run.staying)) {
         Some(found) => {
             stand_on(run, &found);
@@ -58,8 +59,15 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
         }
         None => settle(run, from, &path, used),
     };
-    if run.me.mode == Mode::Ground && crest::turned(run, path.velocity_at(used)).is_some() {
+    if run.me.mode != Mode::Ground {
+        return walked;
+    }
+    if crest::turned(run, path.velocity_at(used)).is_some() {
         return crest::fly_off(run, from, &path, used, thrown);
+    }
+    let drop = (run.near.place - before).dot(run.up()) as f32;
+    if drop.abs() > 0.1 * run.staying.step {
+        run.stepped(drop);
     }
     walked
 }
@@ -222,16 +230,11 @@ fn walk_along(run: &mut Run<'_>, flat: DVec3, slope: Vec3) {
 
 /// After a free piece of way: where is the ground now?
 fn settle(run: &mut Run<'_>, from: DVec3, path: &Path, used: f64) -> f64 {
-    let before = run.near.place;
     let Some(found) = settle_down(run) else {
         let (left, decision) = last_support(run, from, path, used);
         lose_ground(run, path.velocity_at(left), decision);
         return left;
     };
-    let drop = (run.near.place - before).dot(run.up()) as f32;
-    if drop.abs() > 0.1 * run.staying.step {
-        run.stepped(drop);
-    }
     stand_on(run, &found);
     used
 }

@@ -52,12 +52,14 @@ pub(crate) fn with_excess(from: DVec3, to: DVec3, way: DVec3, top: f64, rate: f6
     }
     let aside = from - way * along;
     let side = aside.length();
-    let until = |amount: f64, rate: f64| if amount > 1e-9 && rate > 0.0 { amount / rate } else { f64::INFINITY };
+    // Up is a unit vector of single precision: what that leaves of a fast flight is rounding, and never steered away.
+    let hair = HAIR * from.length();
+    let until = |amount: f64, rate: f64| if amount > hair && rate > 0.0 { amount / rate } else { f64::INFINITY };
     let span = until(side, rate).min(until(along - top, loss));
     if span.is_infinite() {
         return Ramp::hold(from);
     }
-    let sideways = if side > 1e-9 { aside * (rate * span / side) } else { DVec3::ZERO };
+    let sideways = if side > hair { aside * (rate * span / side) } else { DVec3::ZERO };
     let stage = from - sideways - way * (loss * span);
     Ramp::new(from, stage, (stage - from).length() / span)
 }
@@ -110,6 +112,8 @@ mod tests {
         let kept = with_excess(fast, to, DVec3::X, 4.0, 10.0, 0.0);
         assert_eq!(kept.at(kept.duration()), DVec3::X * 7.0);
         assert_eq!(with_excess(DVec3::X * 7.0, to, DVec3::X, 4.0, 10.0, 0.0).at(100.0), DVec3::X * 7.0);
+        let rounding = DVec3::new(300.0, 2e-5, 0.0);
+        assert_eq!(with_excess(rounding, to, DVec3::X, 4.0, 10.0, 0.0).at(1.0), rounding);
         close(&played(DVec3::ZERO, to, |v| with_excess(v, to, DVec3::X, 4.0, 10.0, 0.0)), &[0.4]);
     }
 }

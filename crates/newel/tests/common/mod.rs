@@ -206,6 +206,8 @@ impl Walk {
         let intent = turned(&intent, self.frame);
         let commands: Vec<_> = self.commands.drain(..).map(|c| commanded(c, self.frame)).collect();
         let outcome = tick.step(&mut self.work, &mut self.real, &intent, &commands).expect("a valid tick");
+        let in_order = outcome.events.windows(2).all(|pair| pair[0].time <= pair[1].time);
+        assert!(in_order, "events out of order: {:?}", outcome.events);
         let back = self.frame.conjugate();
         let upright = |e: &Event| Event { place: back * e.place, velocity: back * e.velocity, ..*e };
         self.events.extend(outcome.events.iter().map(upright).filter(is_no_footstep));
