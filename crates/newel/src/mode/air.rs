@@ -52,7 +52,7 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
         span = span.min(steering.duration());
     }
     let top = if run.me.phase.is_rising() && rise > 0.0 && pull.rate < 0.0 { rise / -pull.rate } else { f64::INFINITY };
-    let fastest = time_to_limit(rise, rate.dot(up), pull.limit);
+    let fastest = pull.time_to_limit(rise, rate.dot(up));
     span = span.min(top).min(fastest);
 
     let path = Path { velocity, rate, span };
@@ -118,11 +118,6 @@ fn top_out(run: &mut Run<'_>, velocity: DVec3) {
     run.me.velocity = velocity;
     run.me.phase = Phase::Over;
     run.report(EventKind::Topped);
-}
-
-/// Seconds until the fastest fall is reached, as walls and gravity make it fall.
-fn time_to_limit(rise: f64, rate: f64, limit: f64) -> f64 {
-    if limit.is_infinite() || rate >= 0.0 || -rise >= limit { f64::INFINITY } else { (rise + limit) / -rate }
 }
 
 /// Down a wall from now on, or no longer.

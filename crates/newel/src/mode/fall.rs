@@ -40,13 +40,21 @@ pub(super) fn pull(run: &Run<'_>, rise: f64) -> Pull {
         return Pull { rate: -gravity, until, limit, slides };
     }
     if over > REACHED * limit {
-        let until = if braking > 0.0 { over / braking } else { f64::INFINITY };
-        return Pull { rate: braking, until, limit, slides };
+        return Pull { rate: braking, until: f64::INFINITY, limit, slides };
     }
     if over >= -REACHED * limit {
         return Pull { rate: 0.0, until: f64::INFINITY, limit, slides };
     }
     Pull { rate: -gravity, until, limit, slides }
+}
+
+impl Pull {
+    /// Seconds until the fastest fall is reached, from either side, at this speed and rate along up: what walls leave of it.
+    pub fn time_to_limit(&self, rise: f64, rate: f64) -> f64 {
+        let over = -rise - self.limit;
+        let time = over / rate;
+        if self.limit.is_finite() && over.abs() > REACHED * self.limit && time > 0.0 { time } else { f64::INFINITY }
+    }
 }
 
 /// Gravity now, and for how long.
