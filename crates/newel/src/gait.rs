@@ -8,6 +8,9 @@ use crate::outcome::{Event, EventKind};
 use crate::piece::PieceStart;
 use crate::run::Run;
 
+/// Feet that come down in one piece of way, at most; a piece is half a radius long, so no walk has as many.
+const MOST_FEET: f64 = 4.0;
+
 impl Run<'_> {
     /// A piece of the tick begins: from here its way is measured.
     pub fn note_piece_start(&mut self) {
@@ -45,8 +48,9 @@ impl Run<'_> {
         let way = self.near.place - place - carried * used;
         let length = way.length();
         let (from, to) = (f64::from(self.me.gait), f64::from(self.me.gait) + length / stride);
-        let mut next = (2.0 * from).floor() + 1.0;
-        while next <= 2.0 * to {
+        // However short the stride, no more than these are told of one piece of way.
+        let mut next = ((2.0 * from).floor() + 1.0).max((2.0 * to).floor() - MOST_FEET);
+        while next <= 2.0 * to && next - 1.0 < next {
             let gone = (0.5 * next - from) * stride;
             let after = when(gone, length, speed, used);
             self.footstep(after, place + (self.near.place - place) * (gone / length), next % 2.0 == 0.0);

@@ -154,6 +154,16 @@ fn feet_come_down_every_half_stride_at_every_rate() {
 }
 
 #[test]
+fn a_stride_of_next_to_nothing_is_no_flood_of_feet() {
+    for stride in [f32::from_bits(1), 1e-9, 1e-4] {
+        let mut walk = Walk::new(World::new().floor(50.0, 0.0), tuned(|v| v.gait.stride = stride), [0.0; 3]);
+        walk.go(1.0 / 60.0, 0.5, east());
+        assert!(walk.footsteps.len() < 30 * 16 && (0.0..1.0).contains(&walk.hero.gait), "{}", walk.footsteps.len());
+        assert!((walk.hero.velocity.x - 4.5).abs() < 1e-6);
+    }
+}
+
+#[test]
 fn moving_has_two_thresholds() {
     let mut walk = Walk::new(World::new().floor(50.0, 0.0), tuned(|_| {}), [0.0; 3]);
     for (speed, moving) in [(0.15, false), (0.25, true), (0.15, true), (0.05, false), (0.15, false)] {

@@ -2,6 +2,9 @@
 
 use super::{Jump, Size, TuningError, TuningValues};
 
+/// The greatest speed a character can have, m/s.
+const FASTEST: f32 = crate::command::MOST_SPEED as f32;
+
 type Checked = Result<(), TuningError>;
 
 fn refuse(field: &'static str, value: f32, reason: &'static str, bound: f32) -> Checked {
@@ -29,6 +32,10 @@ pub(super) fn check(values: &TuningValues) -> Checked {
     if gait.still > gait.moving {
         let reason = "what has stopped is not moving, so at most gait.moving is allowed";
         return refuse("gait.still", gait.still, reason, gait.moving);
+    }
+    if let Some(dash) = values.dash.filter(|dash| dash.distance / dash.time > FASTEST) {
+        let reason = "nothing is faster than 10000 m/s, so at most that times dash.time is allowed";
+        return refuse("dash.distance", dash.distance, reason, FASTEST * dash.time);
     }
     values.jump.map_or(Ok(()), |jump| check_jump(&jump, values.air.gravity))
 }

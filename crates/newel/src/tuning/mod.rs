@@ -230,6 +230,10 @@ mod tests {
             "stick.dead_zone"
         );
         assert_eq!(refused(|v| v.gait.still = 0.3), "gait.still");
+        assert_eq!(
+            refused(|v| v.dash = Some(Dash { distance: 1000.0, time: 0.05, ..Dash::default() })),
+            "dash.distance"
+        );
         assert_eq!(refused(|v| (v.air.gravity, v.jump) = (0.0, Some(Jump::default()))), "jump.height");
         let jump = |change: fn(&mut Jump)| {
             let mut values = presets::walker();
