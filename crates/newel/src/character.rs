@@ -65,11 +65,11 @@ impl Phase {
 /// A direction to within a degree, in three bytes; none at all as the default.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
-pub struct Pressed([i8; 3]);
+pub struct CoarseDirection([i8; 3]);
 
-impl Pressed {
-    pub(crate) fn from(normal: Vec3) -> Pressed {
-        Pressed(normal.to_array().map(|x| (x * 127.0) as i8))
+impl CoarseDirection {
+    pub(crate) fn from(direction: Vec3) -> CoarseDirection {
+        CoarseDirection(direction.to_array().map(|x| (x * 127.0) as i8))
     }
 
     /// The direction, about one long; zero for none.
@@ -133,7 +133,11 @@ pub struct State {
     /// The plane it keeps to, if any.
     pub keeps: Keeps,
     /// Where what crushes it pressed from, toward the character; none while nothing does.
-    pub pressed: Pressed,
+    pub pressed: CoarseDirection,
+    /// Which way it is stepping over something too blunt for its foot; of no meaning unless it is in mid-step.
+    pub striding: CoarseDirection,
+    /// How far that way its feet come down, metres; 0 unless it is in mid-step. On the way they are level.
+    pub stride: f32,
     /// What the last tick remembers of standing still; of no meaning to a game.
     #[cfg_attr(feature = "serde", serde(default))]
     pub rest: Rest,
@@ -201,6 +205,7 @@ impl State {
             ("character.foot", self.foot.is_finite()),
             ("character.keeps", self.keeps.normal.is_finite() && self.keeps.offset.is_finite()),
             ("character.thrown", self.thrown.iter().all(|v| v.is_finite())),
+            ("character.stride", self.stride.is_finite()),
             ("character.gravity_factor", self.gravity_factor.is_finite()),
             ("character.coyote", self.coyote.is_finite()),
             ("character.buffer", self.buffer.is_finite()),
@@ -224,9 +229,9 @@ impl Fingerprinted for State {
         }
         print.f64(self.keeps.offset);
         let timers = [self.coyote, self.buffer, self.phase_left, self.cooldown];
-        let factors = [self.thrown[0], self.thrown[1], self.gravity_factor, self.turned, self.gait];
+        let factors = [self.thrown[0], self.thrown[1], self.gravity_factor, self.turned, self.gait, self.stride];
         timers.iter().chain(&factors).for_each(|x| print.f32(*x));
-        self.pressed.0.iter().for_each(|x| print.u64(*x as u8 as u64));
+        self.pressed.0.iter().chain(&self.striding.0).for_each(|x| print.u64(*x as u8 as u64));
         print.u64(self.ground.body);
         print.u64(u64::from(self.ground.surface));
         print.u64(self.ground.support as u64);

@@ -71,7 +71,7 @@ pub use glam;
 extern crate self as newel;
 
 pub use buttons::{Button, Buttons};
-pub use character::{Character, Mode, Phase, Pressed, Rest, State};
+pub use character::{Character, CoarseDirection, Mode, Phase, Rest, State};
 pub use clock::Clock;
 pub use command::{Command, Modifiers};
 pub use contact::{Ground, Support};

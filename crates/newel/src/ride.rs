@@ -38,7 +38,7 @@ impl Run<'_> {
     /// character's own flat velocity.
     pub fn take_ground(&mut self, ground: Ground) -> DVec3 {
         let before = self.me.ground.body;
-        self.me.ground = ground;
+        (self.me.ground, self.me.stride) = (ground, 0.0);
         if ground.body == before {
             return DVec3::ZERO;
         }

@@ -5,9 +5,9 @@
 use glam::{DVec3, Vec3};
 
 use crate::buttons::{Button, Buttons};
-use crate::character::{Mode, Pressed, State};
+use crate::character::{CoarseDirection, Mode, State};
 use crate::command::{MOST_SPEED, Modifiers};
-use crate::contact::ground::Limits;
+use crate::contact::ground::{Limits, TOUCHING};
 use crate::contact::point::Contact;
 use crate::contact::slide::Planes;
 use crate::contact::surroundings::Surroundings;
@@ -61,6 +61,8 @@ pub(crate) struct Run<'a> {
     pub displaced: Option<DVec3>,
     /// How the piece under way began.
     pub piece: PieceStart,
+    /// True where something may be touched that has not been met.
+    pub unmet: bool,
     /// What the readout will tell beside the state.
     pub told: Telling,
     /// True once it was found caught between what closes in.
@@ -110,6 +112,7 @@ impl<'a> Run<'a> {
             carried: me.carried.as_dvec3(),
             displaced: None,
             piece: PieceStart::default(),
+            unmet: true,
             told: Telling::default(),
             crushed: false,
             landings: 0,
@@ -156,9 +159,10 @@ impl<'a> Run<'a> {
         let half_skin = 0.5 * self.near.shape.skin();
         // Who stands still asks within half a skin next: then one answer serves both.
         let standing = self.me.mode == Mode::Ground && self.me.velocity == DVec3::ZERO;
-        self.near.touch(if standing { half_skin } else { -half_skin });
+        let touching = TOUCHING * self.near.shape.tolerance();
+        self.near.touch(if standing { half_skin } else { touching });
         if self.near.contacts.iter().all(|c| c.gap >= -half_skin) {
-            self.me.pressed = Pressed::default();
+            self.me.pressed = CoarseDirection::default();
             return;
         }
         let (from, mover) = (self.near.place, self.near.mover_touched());
@@ -183,8 +187,8 @@ impl<'a> Run<'a> {
             return;
         }
         self.crushed = true;
-        if self.me.pressed == Pressed::default() {
-            self.me.pressed = Pressed::from(mover.normal);
+        if self.me.pressed == CoarseDirection::default() {
+            self.me.pressed = CoarseDirection::from(mover.normal);
         }
         self.report(EventKind::Crushed { body: self.near.patch.body(mover.body).id });
     }

@@ -3,7 +3,7 @@
 use glam::{DVec3, Vec3};
 
 use crate::buttons::Buttons;
-use crate::character::{Character, Mode, Phase, Pressed, Rest, State};
+use crate::character::{Character, CoarseDirection, Mode, Phase, Rest, State};
 use crate::contact::surroundings::Figure;
 use crate::error::SpawnError;
 use crate::math::{any_square_to, direction, flatten};
@@ -132,7 +132,9 @@ impl<M> Character<M> {
             keeps,
             rest: Rest::default(),
             thrown: [0.0; 2],
-            pressed: Pressed::default(),
+            pressed: CoarseDirection::default(),
+            striding: CoarseDirection::default(),
+            stride: 0.0,
             gravity_factor: 1.0,
             coyote: 0.0,
             buffer: 0.0,

@@ -2,6 +2,7 @@
 
 use glam::{DVec3, Vec3};
 
+use crate::contact::closest::Feature;
 use crate::contact::ground::TOUCHING;
 use crate::contact::point::Contact;
 use crate::contact::slide::Planes;
@@ -23,13 +24,16 @@ impl Walls {
     /// Remembers a wall that was hit. One known already, or another facet that touches from the very same direction,
     /// is brought up to date; where there is no room, the one met longest ago gives way.
     pub fn add(&mut self, contact: Contact) {
-        let like = |c: &Contact| (c.normal - contact.normal).length_squared() < ALIKE * ALIKE;
-        let same = |c: &Contact| (c.obstacle == contact.obstacle && c.gathered == contact.gathered) || like(c);
-        let place = self.contacts.iter().position(|c| c.as_ref().is_none_or(same));
+        let place = self.contacts.iter().position(|c| c.as_ref().is_none_or(|c| is_same(c, &contact)));
         if place.is_none() {
             self.contacts.rotate_left(1);
         }
         self.contacts[place.unwrap_or(MOST - 1)] = Some(contact);
+    }
+
+    /// True where the contact is with a wall that is known.
+    pub fn knows(&self, contact: &Contact) -> bool {
+        self.iter().any(|c| is_same(c, contact))
     }
 
     /// Forgets what no longer touches, and what was known by a gather that is gone: a wall is soon met again.
@@ -39,6 +43,15 @@ impl Walls {
         let touching = self.contacts.iter().flatten().filter_map(|c| near.refreshed(c)).filter(|c| c.gap <= reach);
         kept.iter_mut().zip(touching).for_each(|(slot, contact)| *slot = Some(contact));
         self.contacts = kept;
+    }
+
+    /// True where all of them still touch, and with their faces where they did, as far as can be known.
+    pub fn go_on(&self, near: &Surroundings<'_>) -> bool {
+        let reach = TOUCHING * near.shape.tolerance();
+        let goes_on = |was: &Contact, is: &Contact| {
+            is.gap <= reach && (was.feature != Feature::Face || is.feature == Feature::Face)
+        };
+        self.iter().all(|was| near.refreshed(was).is_none_or(|is| goes_on(was, &is)))
     }
 
     /// The one that comes fastest of those that move.
@@ -106,6 +119,12 @@ impl Walls {
         let flat = leaning.map(move |(n, velocity)| (n - u * n.dot(u), velocity));
         flat.filter(|(f, _)| f.length() > 1e-4).map(|(f, velocity)| (f / f.length(), velocity))
     }
+}
+
+/// True for the same obstacle, or another facet that touches from the very same direction.
+fn is_same(a: &Contact, b: &Contact) -> bool {
+    let alike = (a.normal - b.normal).length_squared() < ALIKE * ALIKE;
+    alike || (a.obstacle == b.obstacle && a.gathered == b.gathered)
 }
 
 /// Adds a plane square to up that comes with `speed` times the length of `flat`, unless the wall is all but level and its

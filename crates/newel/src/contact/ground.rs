@@ -225,9 +225,15 @@ impl Surroundings<'_> {
     /// True where an edge touched lies in a face that is stood on: past a bend the surface left behind still touches
     /// with its rim for a while, but it is the face ahead that carries.
     fn is_seam(&self, contact: &Contact) -> bool {
+        self.face_with_rim(contact, |face| face.normal.dot(self.up) > 1e-3).is_some()
+    }
+
+    /// The face touched in which an edge touched lies, of those that count.
+    pub fn face_with_rim(&self, contact: &Contact, counts: impl Fn(&Contact) -> bool) -> Option<Contact> {
         let flush = 2.0 * TOUCHING * self.shape.tolerance();
-        let carries = |c: &&Contact| c.feature == Feature::Face && c.normal.dot(self.up) > 1e-3;
-        self.contacts.iter().filter(carries).any(|c| c.face.dot(contact.point - c.point).abs() <= flush)
+        let is_it = |c: &&Contact| c.feature == Feature::Face && counts(c);
+        let mut faces = self.contacts.iter().filter(|_| contact.feature != Feature::Face).filter(is_it);
+        faces.find(|c| c.face.dot(contact.point - c.point).abs() <= flush).copied()
     }
 
     /// The normal that motion follows over an edge or a round, or `None` where it is no footing.

@@ -3,6 +3,7 @@
 use glam::DVec3;
 
 use super::fall::pull;
+use super::letting_go;
 use super::nudge;
 use crate::character::Phase;
 use crate::contact::arcs::Path;
@@ -20,9 +21,6 @@ const SETTLED: f64 = 1.0 / 120.0;
 /// Moves through the air for at most `span` seconds; returns the seconds used.
 pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     let up = run.up();
-    if run.me.phase == Phase::WallSlide {
-        super::lean_on(run);
-    }
     run.walls.refresh(&run.near);
     if let Some(decision) = held_up(run) {
         touch_down(run, &decision);
@@ -56,7 +54,13 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     span = span.min(top).min(fastest);
 
     let path = Path { velocity, rate, span };
+    if let Some(contact) = super::touched_already(run, &path) {
+        touched(run, &contact);
+        return 0.0;
+    }
+    let from = run.near.place;
     let (used, hit) = run.near.sweep(&path);
+    let (used, hit) = letting_go::cut(run, from, &path, used, hit);
     run.me.velocity = path.velocity_at(used);
     if used == steering.duration() && run.walls.leaning(run.me.up).is_none() {
         // Exactly the speed asked for, so that the next piece has nothing left to steer.

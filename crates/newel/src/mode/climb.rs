@@ -3,6 +3,7 @@
 use glam::{DVec3, Vec3};
 
 use super::footwork::{follow, lift, piece, settle_down, stand_on};
+use super::stride;
 use crate::contact::arcs::Path;
 use crate::contact::ground::TOUCHING;
 use crate::contact::point::Contact;
@@ -17,18 +18,22 @@ const MOST_SLIDES: usize = 3;
 /// How far beyond a blunt obstacle a footing is looked for, in parts of the radius, nearest first.
 const PROBES: [f32; 4] = [0.25, 0.5, 0.75, 1.0];
 
+/// What is met with less than this part of the way leading into it is gone along, not stepped over, if it is blunt.
+const GLANCING: f64 = 0.1;
+
 /// Takes a step over what was met, walking on along `ramp` for at most `rest` seconds more.
 /// Returns the seconds used, or `None`, with nothing changed, where there is no step to take.
 pub(super) fn climb(run: &mut Run<'_>, contact: &Contact, ramp: &Ramp, rest: f64) -> Option<f64> {
     let into = direction(flatten(-contact.normal, run.me.up))?;
-    if run.staying.step <= 0.0 || ramp.start().dot(into.as_dvec3()) <= 0.0 {
+    let toward = ramp.start().dot(into.as_dvec3());
+    if run.staying.step <= 0.0 || toward <= 0.0 {
         return None;
     }
     let (from, start) = (run.near.place, run.near.time());
     let height = (contact.point - run.near.local()).dot(run.me.up);
     let tried = match run.near.rim_of(contact, &run.staying) {
         Some(tread) => onto_tread(run, contact, into, tread, ramp, rest),
-        None => over_blunt(run, into, ramp, rest),
+        None => over_blunt(run, into, ramp),
     };
     let result = tried.err().unwrap_or(StepResult::Taken);
     run.near.tell(|near| Seen::Step { met: near.seen(contact), height, result });
@@ -70,18 +75,21 @@ fn onto_tread(run: &mut Run<'_>, contact: &Contact, into: Vec3, tread: Vec3, ram
     roll_on(run, raise, tread, ramp, rest).ok_or(StepResult::NoWay)
 }
 
-/// Over something blunt, or higher than the round of the foot: up the whole step height, forward to the first place
-/// that carries, down. The foot rolls on from there if it can, or else is put down where it was found to fit.
-fn over_blunt(run: &mut Run<'_>, into: Vec3, ramp: &Ramp, rest: f64) -> Tried {
+/// Over something blunt, or higher than the round of the foot: where up the whole step height, forward to the first place
+/// that carries, and down leads to, it is stepped to from here.
+fn over_blunt(run: &mut Run<'_>, into: Vec3, ramp: &Ramp) -> Tried {
+    if ramp.start().dot(into.as_dvec3()) < GLANCING * ramp.start().length() {
+        return Err(StepResult::NoWay);
+    }
     let raise = most_rise(run);
-    let (base, start) = (run.near.place, run.near.time());
+    let base = run.near.place;
     let highest = base.dot(run.up()) + f64::from(raise);
     let raise = raised(run, raise).ok_or(StepResult::NoHeadroom)?;
     let lifted = run.near.place;
     for probe in PROBES {
         run.near.place = lifted;
-        let ahead = into * (probe * run.near.shape.radius);
-        if run.near.push(ahead).1.is_some() {
+        let ahead = probe * run.near.shape.radius;
+        if run.near.push(into * ahead).1.is_some() {
             return Err(StepResult::NoRoomOnTop);
         }
         if run.near.push(run.me.up * -raise).1.is_some() {
@@ -89,20 +97,27 @@ fn over_blunt(run: &mut Run<'_>, into: Vec3, ramp: &Ramp, rest: f64) -> Tried {
             let rise = (run.near.place - base).dot(run.up()) as f32;
             // What is stepped on counts, not how far the round of the foot has come up beside it.
             if found.is_firm() && found.ground.point.dot(run.up()) <= highest {
-                let footing = run.near.place;
-                run.near.place = lifted;
-                return Ok(roll_on(run, raise, found.ground.normal, ramp, rest).unwrap_or_else(|| {
-                    run.near.place = footing;
-                    run.near.set_time(start);
-                    run.stepped(rise);
-                    run.me.velocity *= kept(run, rise);
-                    stand_on(run, &found);
-                    0.0
-                }));
+                run.near.place = base;
+                raise_over(run, rise, raise, into * ahead);
+                let flat = ramp.start() * kept(run, rise);
+                stride::begin(run, into, ahead, flat);
+                return Ok(0.0);
             }
         }
     }
     Err(StepResult::NoFooting)
+}
+
+/// Up by as little over `rise` as leaves the way `ahead` free, or by all of `most`.
+fn raise_over(run: &mut Run<'_>, rise: f32, most: f32, ahead: Vec3) {
+    let clearance = 2.0 * TOUCHING * run.near.shape.tolerance();
+    let base = run.near.place;
+    let enough = (rise + clearance).clamp(0.0, most);
+    run.near.push(run.me.up * enough);
+    let raised = run.near.place;
+    let free = run.near.push(ahead).1.is_none();
+    run.near.place = if free { raised } else { base + run.up() * f64::from(most) };
+    run.stepped((run.near.place - base).dot(run.up()) as f32);
 }
 
 /// Rises by `raise`, or as far as there is room; returns how far.

@@ -13,8 +13,11 @@ use crate::run::Run;
 use crate::walls::LEVEL;
 
 use super::climb;
+use super::corner::Corner;
 use super::crest;
 use super::footwork::{HALVINGS, flat_velocity, follow, lift, main_slope, piece, settle_down, stand_on};
+use super::letting_go;
+use super::stride;
 
 /// Walks for at most `span` seconds; returns the seconds used.
 pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
@@ -25,32 +28,43 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     }
     let up = run.me.up;
     run.leave_foothold();
-    if run.me.velocity == DVec3::ZERO {
-        super::lean_on(run);
-    }
     run.walls.refresh(&run.near);
+    if run.me.stride > 0.0 {
+        return stride::advance(run, span);
+    }
     let slope = run.me.ground.normal;
-    let ramp = walking(run);
+    let (ramp, corner) = walking_round(run, span);
 
     let span = piece(run, &ramp, span);
+    let span = corner.map_or(span, |c| c.span(ramp.start().length().max(ramp.at(span).length()), span));
     let path = follow(&ramp, slope, up, span);
     let path = Path { span: run.smooth(&path, span), ..path };
     let (path, over) = until_the_bend(run, &ramp, path);
+    let path = corner.map_or(path, |c| c.bent(path, slope, up));
+    if let Some(contact) = super::touched_already(run, &path) {
+        return meet(run, &contact, path.span);
+    }
     let (from, gathers) = (run.near.place, run.near.gathers);
     if run.flickers() {
         // Over an edge that tilts and turns underfoot neither side is left for the other: over both, and down again.
         let hair = 0.25 * run.near.shape.skin();
         run.near.push(up * hair);
     }
-    let (used, hit) = run.near.sweep(&run.carried_along(path));
-    run.me.velocity = lift(ramp.at(used), slope, up);
+    let way = run.carried_along(path);
+    let (used, hit) = run.near.sweep(&way);
+    let (used, hit) = letting_go::cut(run, from, &way, used, hit);
+    let flat = corner.map_or(ramp.at(used), |c| c.turned(ramp.at(used), &path, used));
+    run.me.velocity = lift(flat, slope, up);
     let thrown = run.me.thrown;
     crest::fly_on(run, used);
     if let Some(contact) = hit {
         let rest = path.span - used;
         return used + meet(run, &contact, rest);
     }
-    let over = over.filter(|_| run.near.gathers == gathers);
+    if let Some(corner) = corner {
+        corner.hug(run);
+    }
+    let over = over.filter(|_| run.near.gathers == gathers && corner.is_none());
     let before = run.near.place;
     let walked = match over.and_then(|facet| run.near.still_on(facet, &run.staying)) {
         Some(found) => {
@@ -76,19 +90,29 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
 const ARRIVED: f64 = 1e-3;
 
 /// The ramp of the flat velocity toward the wish, no part of which runs into a wall.
-fn walking(run: &mut Run<'_>) -> Ramp {
+pub(super) fn walking(run: &mut Run<'_>) -> Ramp {
+    walking_round(run, 0.0).0
+}
+
+/// The same for a piece of at most `span` seconds, and the corner that it leads round, if it does.
+fn walking_round(run: &mut Run<'_>, span: f64) -> (Ramp, Option<Corner>) {
     let planes = run.walls.on_ground(run.me.ground.normal, run.me.up, run.carried);
     let flat = planes.admissible(flat_velocity(run.me.velocity, run.up()));
     if run.is_on_rails() {
-        return Ramp::hold(flat);
+        return (Ramp::hold(flat), None);
     }
     let wish = run.wish();
+    let corner = if planes.normals().is_empty() { None } else { Corner::pressed(run, flat, wish) };
     let target = planes.admissible(wish);
     run.tell_pressed(&planes, wish, target);
     let rates = rates(run, wish != DVec3::ZERO);
+    if let Some(corner) = corner {
+        return (corner.ramp(flat, wish, &rates, span), Some(corner));
+    }
     // Along a wall the target turns a little with every piece of way: chasing its last millisecond gets nowhere.
     let arrived = !planes.normals().is_empty() && (flat - target).length() < rates.gain.min(rates.loss) * ARRIVED;
-    if arrived { Ramp::hold(target) } else { rates.stage(flat, target, wish != DVec3::ZERO) }
+    let ramp = if arrived { Ramp::hold(target) } else { rates.stage(flat, target, wish != DVec3::ZERO) };
+    (ramp, None)
 }
 
 /// The rates of walking here and now.
@@ -128,6 +152,9 @@ fn until_the_bend(run: &Run<'_>, ramp: &Ramp, path: Path) -> (Path, Option<usize
 
 /// Standing still: nothing is written while the ground carries and is within half a skin of where it should be.
 fn stand(run: &mut Run<'_>, span: f64) -> f64 {
+    if run.me.stride > 0.0 && stride::is_over_something(run) {
+        return span;
+    }
     let decision = run.near.ground_within(&run.staying, 0.5 * run.near.shape.skin());
     if decision.is_firm() {
         run.take_ground(decision.ground);
@@ -167,7 +194,7 @@ fn stand_among_movers(run: &mut Run<'_>, span: f64) -> f64 {
 }
 
 /// Something is in the way: a surface to walk on, a step to take, or a wall.
-fn meet(run: &mut Run<'_>, contact: &Contact, rest: f64) -> f64 {
+pub(super) fn meet(run: &mut Run<'_>, contact: &Contact, rest: f64) -> f64 {
     run.flip();
     let flat = flat_velocity(run.me.velocity, run.up());
     let here = run.near.ground(&run.staying);
@@ -224,7 +251,7 @@ fn passes(run: &Run<'_>, contact: &Contact, flat: DVec3, slope: Vec3) -> bool {
 }
 
 fn walk_along(run: &mut Run<'_>, flat: DVec3, slope: Vec3) {
-    run.me.ground.normal = slope;
+    (run.me.ground.normal, run.me.stride) = (slope, 0.0);
     run.me.velocity = lift(flat, slope, run.me.up);
 }
 
@@ -266,7 +293,7 @@ fn last_support(run: &mut Run<'_>, from: DVec3, path: &Path, used: f64) -> (f64,
 }
 
 /// The ground has ended: into the air with the velocity it had. No time passes.
-fn lose_ground(run: &mut Run<'_>, own: DVec3, after: Decision) -> f64 {
+pub(super) fn lose_ground(run: &mut Run<'_>, own: DVec3, after: Decision) -> f64 {
     let support = after.ground.support;
     run.me.velocity = own;
     super::lose(run);

@@ -3,6 +3,7 @@
 mod air;
 mod climb;
 mod commands;
+mod corner;
 mod crest;
 mod dash;
 mod displace;
@@ -10,8 +11,10 @@ mod fall;
 mod footwork;
 mod ground;
 mod jump;
+mod letting_go;
 mod nudge;
 mod sprint;
+mod stride;
 mod wall;
 
 pub(crate) use commands::obey;
@@ -20,7 +23,9 @@ pub(crate) use dash::end as end_dash;
 use crate::buttons::{Button, Buttons};
 use crate::character::{Mode, Phase};
 use crate::contact::Ground;
+use crate::contact::arcs::Path;
 use crate::contact::ground::{Decision, TOUCHING};
+use crate::contact::point::Contact;
 use crate::run::Run;
 
 /// Acts on what is new at this moment: a press, a release, ground under a press that waits.
@@ -55,7 +60,7 @@ pub(crate) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
 /// Into `Ground` or `Air`, by what is underfoot now.
 pub(crate) fn enter_by_ground(run: &mut Run<'_>) {
     let decision = run.near.ground_within(&run.limits, 0.5 * run.near.shape.skin());
-    run.me.ground = decision.ground;
+    (run.me.ground, run.me.stride) = (decision.ground, 0.0);
     run.me.mode = if decision.is_firm() { Mode::Ground } else { Mode::Air };
     if decision.is_firm() {
         run.board();
@@ -68,7 +73,7 @@ pub(crate) fn take_off(run: &mut Run<'_>) {
     run.alight();
     run.me.mode = Mode::Air;
     run.me.ground = Ground::default();
-    run.me.thrown = [0.0; 2];
+    (run.me.thrown, run.me.stride) = ([0.0; 2], 0.0);
     run.me.coyote = 0.0;
     if run.me.phase != Phase::Dash {
         run.me.phase = Phase::Plain;
@@ -95,10 +100,27 @@ pub(crate) fn land(run: &mut Run<'_>, decision: &Decision) {
     run.me.velocity -= up * run.me.velocity.dot(up);
 }
 
-/// What is touched already is known before the first move: pressed into a corner nothing moves at all.
-pub(crate) fn lean_on(run: &mut Run<'_>) {
+/// What is touched already and lies in the way: met before the first move, as if it were hit at once. `None` where that has
+/// all been met.
+///
+/// Without it a piece of way would begin with the hair that is left to a wall, as often as the ticks have it.
+fn touched_already(run: &mut Run<'_>, path: &Path) -> Option<Contact> {
+    if !core::mem::replace(&mut run.unmet, false) {
+        return None;
+    }
     run.near.touch(TOUCHING * run.near.shape.tolerance());
-    let (limits, up) = (run.staying, run.me.up);
-    let steep = run.near.contacts.iter().filter(|c| !limits.walkable(c.normal, up));
-    steep.for_each(|contact| run.walls.add(*contact));
+    let (limits, up, near) = (run.staying, run.me.up, &run.near);
+    let way = (path.at(path.span) - run.carried * path.span).as_vec3();
+    // What is further off than a sweep ends is not touched yet: the way closes that.
+    let close = 2.0 * near.shape.tolerance();
+    let steep = |c: &Contact| !limits.walkable(c.normal, up);
+    let entered = |c: &Contact| way.dot(c.normal) < -1e-6 * way.length() && !run.walls.knows(c);
+    // The rim of a wall that is touched is no other wall, however near it is.
+    let new = near
+        .contacts
+        .iter()
+        .filter(|c| c.gap <= close && steep(c) && entered(c) && near.face_with_rim(c, steep).is_none());
+    let met = new.copied().reduce(|a, b| if way.dot(b.normal) < way.dot(a.normal) { b } else { a });
+    run.unmet = met.is_some();
+    met
 }

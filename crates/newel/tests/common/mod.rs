@@ -37,6 +37,14 @@ impl World {
         self.triangle(a, b, c).triangle(a, c, d)
     }
 
+    /// This world and another.
+    pub fn and(mut self, other: World) -> World {
+        let first = self.corners.len() as u32;
+        self.corners.extend(other.corners);
+        self.indices.extend(other.indices.iter().map(|i| i + first));
+        self
+    }
+
     /// A level square of side `2 * half` about the origin at `height`.
     pub fn floor(self, half: f64, height: f64) -> World {
         let p = |x: f64, z: f64| DVec3::new(x, height, z);
