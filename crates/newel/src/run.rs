@@ -40,7 +40,10 @@ pub(crate) struct Ride {
 
 /// After meeting something this often, each time after less than `HARDLY` seconds, the feet are lifted a hair.
 const MOST_FLIPS: u8 = 6;
-const HARDLY: f64 = 1e-4;
+pub(crate) const HARDLY: f64 = 1e-4;
+
+/// What is touched already is met before the first move, this often at most: enough for any corner.
+pub(crate) const MOST_TOUCHED: u8 = 8;
 
 pub(crate) struct Run<'a> {
     pub near: Surroundings<'a>,
@@ -61,8 +64,8 @@ pub(crate) struct Run<'a> {
     pub displaced: Option<DVec3>,
     /// How the piece under way began.
     pub piece: PieceStart,
-    /// True where something may be touched that has not been met.
-    pub unmet: bool,
+    /// How often what is touched already may still be met before the first move; none once all of it has been.
+    pub unmet: u8,
     /// What the readout will tell beside the state.
     pub told: Telling,
     /// True once it was found caught between what closes in.
@@ -112,7 +115,7 @@ impl<'a> Run<'a> {
             carried: me.carried.as_dvec3(),
             displaced: None,
             piece: PieceStart::default(),
-            unmet: true,
+            unmet: MOST_TOUCHED,
             told: Telling::default(),
             crushed: false,
             landings: 0,

@@ -198,3 +198,62 @@ fn strange_worlds_and_numbers_break_nothing() {
     println!("{worlds} worlds, {ticks} ticks, deepest {deepest:.3} skins, {} wrong", found.len());
     assert!(worlds > 350 && found.is_empty(), "{} of {worlds}:\n{}", found.len(), found.join("\n"));
 }
+
+/// A closed room of uneven walls about the origin, half of its facets the wrong way round.
+fn room(dice: &mut Dice) -> World {
+    let (around, along) = (5 + dice.pick(14), 4 + dice.pick(10));
+    let even = dice.pick(2) == 0;
+    let reach: Vec<f64> = (0..around * (along + 1)).map(|_| if even { 4.0 } else { dice.between(3.0, 6.0) }).collect();
+    let p = |i: usize, k: usize| {
+        let (a, b) = ((i % around) as f64 / around as f64 * TAU, k as f64 / along as f64 * PI);
+        let pole = k == 0 || k == along;
+        let far = if pole { 4.0 } else { reach[(i % around) * (along + 1) + k] };
+        DVec3::new(a.cos() * b.sin(), b.cos(), a.sin() * b.sin()) * far
+    };
+    let mut world = World::new();
+    for (i, k) in (0..around).flat_map(|i| (0..along).map(move |k| (i, k))) {
+        let (a, b, c, d) = (p(i, k), p(i + 1, k), p(i + 1, k + 1), p(i, k + 1));
+        for [a, b, c] in [[a, b, c], [a, c, d]] {
+            if (b - a).cross(c - a).length() > 1e-9 {
+                world = if dice.pick(2) == 0 { world.triangle(a, b, c) } else { world.triangle(a, c, b) };
+            }
+        }
+    }
+    world
+}
+
+#[test]
+fn dwarfs_and_giants_thrown_about_in_closed_rooms_stay_in_them_and_lose_no_time() {
+    let (mut ticks, mut found) = (0u64, Vec::new());
+    for seed in 0..240 {
+        let mut dice = Dice(seed * 13 + 9);
+        let scale = [1.0, 0.01, 60.0, 60.0][dice.pick(4)];
+        let far = DVec3::splat([0.0, 1e4][dice.pick(2)] * scale);
+        let world = room(&mut dice).mapped(|p| p * scale + far);
+        let Some(tuning) = tuning(&mut dice, scale as f32) else { continue };
+        let mesh = world.mesh();
+        let Ok(mut hero) = Character::spawn(&mesh, &tuning, Spawn::at(far).up(dice.direction().as_vec3())) else {
+            continue;
+        };
+        let rate = [10.0, 30.0, 60.0, 240.0][dice.pick(4)];
+        let mut work = Workspace::new();
+        for number in 0..200 {
+            let speed = (dice.magnitude(0.1, 1000.0) * scale.max(0.1)).min(9999.0);
+            let launch = [Command::Launch { velocity: dice.direction() * speed, add: dice.pick(2) == 0 }];
+            let commands = if dice.pick(3) == 0 { &launch[..] } else { &[] };
+            let modifiers = Modifiers::default();
+            let tick = Tick { number, terrain: &mesh, tuning: &tuning, modifiers: &modifiers, dt: 1.0 / rate };
+            let intent = Intent::toward(dice.direction().as_vec3());
+            let outcome = tick.step(&mut work, &mut hero, &intent, commands).expect("a valid tick");
+            ticks += 1;
+            let out = (hero.position - far).length() > 8.5 * scale;
+            let what = wrong(&hero, outcome.events).or_else(|| out.then(|| "out of the room".to_owned()));
+            if let Some(what) = what {
+                found.push(format!("seed {seed}, {scale} at {rate} Hz, tick {number}: {what}"));
+                break;
+            }
+        }
+    }
+    println!("{ticks} ticks, {} wrong", found.len());
+    assert!(ticks > 20_000 && found.is_empty(), "{} of {ticks}:\n{}", found.len(), found.join("\n"));
+}

@@ -297,7 +297,7 @@ impl Surroundings<'_> {
     /// The same ground as before, further on: where the foot is over the inside of this facet and exactly on it. Asks
     /// nothing of other facets, so only good after a free move along a surface that this facet continues.
     pub fn still_on(&self, index: usize, limits: &Limits) -> Option<Decision> {
-        let facet = &self.patch.facets[index];
+        let facet = self.patch.facets.get(index)?;
         // Which part of a box is over the facet is for the full decision to say, and so is what a plane makes of it.
         if self.keeps.is_plane() {
             return None;

@@ -12,6 +12,16 @@ use crate::math::direction;
 const MOST_CORRECTIONS: usize = 24;
 
 impl Surroundings<'_> {
+    /// Out of the deepest of the contacts found last, if it is deeper than a sweep leaves it. A sweep minds what it meets first;
+    /// what is all but parallel to the way may come a hair nearer with each of many short ones.
+    pub fn ease_out(&mut self) {
+        let still = self.contacts.iter().filter(|c| c.velocity == DVec3::ZERO);
+        let deepest = still.copied().reduce(|a, b| if b.gap < a.gap { b } else { a });
+        if let Some(contact) = deepest.filter(|c| c.gap < -2.0 * self.shape.tolerance()) {
+            self.place += (contact.normal * -contact.gap).as_dvec3();
+        }
+    }
+
     /// Makes sure that the character is clear where it is, moving it out of its own skin if need be.
     pub fn require_clear(&mut self) -> Result<(), SpawnError> {
         let skin = self.shape.skin();

@@ -10,11 +10,13 @@ use crate::plane::Keeps;
 use crate::shape::{Cores, Shape};
 use crate::terrain::{Body, Footing, Patch, Terrain, When};
 
-/// A motion is gathered and swept in pieces of at most this many metres.
+/// A motion is gathered and swept in pieces of at most this many metres, or of a part of a giant's height.
 const CHUNK: f64 = 4.0;
+const GIANT_CHUNK: f64 = 0.5;
 /// A box that must be gathered again is asked for this much larger on every side, metres.
 const SPARE: f32 = 0.25;
-/// Positions are kept this close to the patch's origin, metres, so that single precision stays exact.
+/// Positions are kept this close to the patch's origin, metres, so that single precision stays exact; a giant's, whose
+/// tolerance is as much larger, within its height.
 const NEAR_ORIGIN: f32 = 8.0;
 
 /// What faces up by at least this much is left upward.
@@ -125,7 +127,7 @@ impl<'a> Surroundings<'a> {
     /// Gathers again if the box between `low` and `high`, in the patch's coordinates, was not all gathered.
     pub(super) fn ensure(&mut self, low: Vec3, high: Vec3) {
         let (min, max) = self.patch.bounds();
-        let near = self.local().abs().max_element() <= NEAR_ORIGIN;
+        let near = self.local().abs().max_element() <= NEAR_ORIGIN.max(self.shape.height);
         if near && low.cmpge(min).all() && high.cmple(max).all() {
             return;
         }
@@ -187,12 +189,16 @@ impl<'a> Surroundings<'a> {
     /// As much of `rest` as can be gathered and swept at once, past what turns as long as its arcs are exact; in at
     /// most sixteen such pieces for a `whole`, however wildly something spins.
     fn piece_of(&self, rest: &Path, whole: f64) -> Path {
-        let piece = rest.cut_to(CHUNK);
+        let piece = rest.cut_to(self.chunk());
         if !self.patch.is_moving() {
             return piece;
         }
         let exact = smooth_span(&self.cores(), &piece, self.patch, self.shape.tolerance());
         Path { span: piece.span.min(exact.max(whole / 16.0)), ..piece }
+    }
+
+    fn chunk(&self) -> f64 {
+        CHUNK.max(GIANT_CHUNK * f64::from(self.shape.height))
     }
 
     fn sweep_piece(&mut self, path: &Path, passing: bool) -> Option<(f64, Hit)> {
@@ -219,7 +225,7 @@ impl<'a> Surroundings<'a> {
         let path = Path::straight(way);
         let mut done = 0.0;
         while done < 1.0 {
-            let piece = Path { span: 1.0 - done, ..path }.cut_to(CHUNK);
+            let piece = Path { span: 1.0 - done, ..path }.cut_to(self.chunk());
             if let Some((used, hit)) = self.sweep_piece(&piece, false) {
                 return ((done + used) as f32, Some(self.onto_the_surface(hit)));
             }

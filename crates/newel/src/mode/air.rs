@@ -13,7 +13,7 @@ use crate::contact::{Ground, Support};
 use crate::math::flatten64;
 use crate::motion::{Ramp, with_excess};
 use crate::outcome::EventKind;
-use crate::run::Run;
+use crate::run::{HARDLY, Run};
 
 /// On a slope too steep to stand on, steering that is closer than this to its end, seconds, has ended.
 const SETTLED: f64 = 1.0 / 120.0;
@@ -114,7 +114,10 @@ fn steering(run: &mut Run<'_>, velocity: DVec3) -> Ramp {
         }
     };
     // On a slope steering and sliding never quite agree: what is all but steered is left to slide.
-    let settled = run.walls.leaning(run.me.up).is_some() && ramp.duration() < SETTLED;
+    // And along any wall that turns with the way, chasing the last hair of it gets nowhere.
+    let walls = run.walls.iter().next().is_some();
+    let settled =
+        (run.walls.leaning(run.me.up).is_some() && ramp.duration() < SETTLED) || (walls && ramp.duration() < HARDLY);
     if settled { Ramp::hold(flat) } else { ramp }
 }
 

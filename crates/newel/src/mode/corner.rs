@@ -22,6 +22,8 @@ const MOST_TURN: f64 = 0.2;
 const FREE: f64 = 0.01;
 /// Slower than what the corner leaves of the wish by less than this part, it keeps up with that.
 const KEEPS_UP: f64 = 0.02;
+/// And what bends more is all but level, its direction across mostly rounding.
+const SHARP: f64 = 10.0;
 /// Times that where it will be is worked out anew from how fast it will be.
 const CLOSER: usize = 3;
 /// What bends less than this over the radius of the character is flat.
@@ -62,7 +64,8 @@ impl Corner {
         run.near.place = place;
         let curvature = along.dot(there? - here) / step;
         let left = libm::atan2(-wish.dot(here), wish.dot(along));
-        if curvature * f64::from(run.near.shape.radius) < FLAT || left < FREE {
+        let bends = curvature * f64::from(run.near.shape.radius);
+        if !(FLAT..=SHARP).contains(&bends) || left < FREE {
             return None;
         }
         // An arc is gone as a parabola, which is off it by a fourth power: no further than still touches.

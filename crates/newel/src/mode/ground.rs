@@ -40,11 +40,12 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     let path = follow(&ramp, slope, up, span);
     let path = Path { span: run.smooth(&path, span), ..path };
     let (path, over) = until_the_bend(run, &ramp, path);
+    let gathers = run.near.gathers;
     let path = corner.map_or(path, |c| c.bent(path, slope, up));
     if let Some(contact) = super::touched_already(run, &path) {
         return meet(run, &contact, path.span);
     }
-    let (from, gathers) = (run.near.place, run.near.gathers);
+    let from = run.near.place;
     if run.flickers() {
         // Over an edge that tilts and turns underfoot neither side is left for the other: over both, and down again.
         let hair = 0.25 * run.near.shape.skin();
@@ -198,6 +199,7 @@ pub(super) fn meet(run: &mut Run<'_>, contact: &Contact, rest: f64) -> f64 {
     run.flip();
     let flat = flat_velocity(run.me.velocity, run.up());
     let here = run.near.ground(&run.staying);
+    run.near.ease_out();
     let slope = main_slope(&here.footholds, flat, run);
     if here.is_firm() && passes(run, contact, flat, slope) {
         let flat = flat + run.take_ground(here.ground);

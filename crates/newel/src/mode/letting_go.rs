@@ -5,7 +5,7 @@ use glam::DVec3;
 use super::footwork::HALVINGS;
 use crate::contact::arcs::Path;
 use crate::contact::point::Contact;
-use crate::run::Run;
+use crate::run::{MOST_TOUCHED, Run};
 
 /// What is left of a move along `path` from `from` that took `used` seconds and met `hit`.
 pub(super) fn cut(
@@ -40,6 +40,6 @@ fn at_first_end(run: &mut Run<'_>, from: DVec3, path: &Path, used: f64) -> f64 {
     run.near.place = from + path.at(gone);
     run.near.set_time(start + gone);
     // What goes on from there may be another facet of the same wall.
-    run.unmet = true;
+    run.unmet = MOST_TOUCHED;
     gone
 }

@@ -105,9 +105,7 @@ pub(crate) fn land(run: &mut Run<'_>, decision: &Decision) {
 ///
 /// Without it a piece of way would begin with the hair that is left to a wall, as often as the ticks have it.
 fn touched_already(run: &mut Run<'_>, path: &Path) -> Option<Contact> {
-    if !core::mem::replace(&mut run.unmet, false) {
-        return None;
-    }
+    run.unmet = run.unmet.checked_sub(1)?;
     run.near.touch(TOUCHING * run.near.shape.tolerance());
     let (limits, up, near) = (run.staying, run.me.up, &run.near);
     let way = (path.at(path.span) - run.carried * path.span).as_vec3();
@@ -121,6 +119,8 @@ fn touched_already(run: &mut Run<'_>, path: &Path) -> Option<Contact> {
         .iter()
         .filter(|c| c.gap <= close && steep(c) && entered(c) && near.face_with_rim(c, steep).is_none());
     let met = new.copied().reduce(|a, b| if way.dot(b.normal) < way.dot(a.normal) { b } else { a });
-    run.unmet = met.is_some();
+    if met.is_none() {
+        run.unmet = 0;
+    }
     met
 }
