@@ -34,16 +34,18 @@ pub enum Command {
 
 impl Command {
     pub(crate) fn check(&self) -> Result<(), TickError> {
-        let (finite, field) = match self {
+        let (field, size, most) = match self {
             Command::Teleport { to, facing } => {
-                (to.is_finite() && facing.is_none_or(|f| f.is_finite()), "command.teleport")
+                let facing = facing.map_or(0.0, |f| f64::from(f.length()));
+                ("command.teleport", to.length() + facing, f64::MAX)
             }
-            Command::Displace { by } => (by.is_finite() && by.length() <= FARTHEST, "command.displace"),
-            Command::Launch { velocity, .. } => {
-                (velocity.is_finite() && velocity.length() <= MOST_SPEED, "command.launch")
-            }
+            Command::Displace { by } => ("command.displace (its length)", by.length(), FARTHEST),
+            Command::Launch { velocity, .. } => ("command.launch (its speed)", velocity.length(), MOST_SPEED),
         };
-        if finite { Ok(()) } else { Err(TickError::NotFinite { field }) }
+        if !size.is_finite() {
+            return Err(TickError::NotFinite { field });
+        }
+        if size > most { Err(TickError::OutOfRange { field, value: size, least: 0.0, most }) } else { Ok(()) }
     }
 }
 

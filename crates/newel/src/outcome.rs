@@ -21,6 +21,13 @@ pub struct Event {
     pub kind: EventKind,
 }
 
+impl Event {
+    /// Something that happens to a character as it is.
+    pub(crate) fn of(state: &State, kind: EventKind) -> Event {
+        Event { time: state.clock, place: state.position, velocity: state.velocity, kind }
+    }
+}
+
 /// What can happen inside a tick.
 #[derive(Clone, Copy, Debug, PartialEq)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]

@@ -11,7 +11,7 @@ use crate::explain::Listener;
 use crate::explain::Sink;
 use crate::intent::Intent;
 use crate::mode::{self, obey};
-use crate::outcome::{Outcome, Readout, Telling};
+use crate::outcome::{Event, EventKind, Outcome, Readout, Telling};
 use crate::run::Run;
 use crate::shape::Form;
 use crate::terrain::{Terrain, When};
@@ -93,7 +93,7 @@ impl<'a> Tick<'a> {
         self.check(&character.state, intent, commands)?;
         if !listener.is_on() && self.is_rest_as_before(&character.state, intent, commands) {
             character.state.clock += self.dt;
-            return Ok(work.nothing_happened(Readout::of(&character.state, &Telling::default(), self.dt)));
+            return Ok(work.only(None, Readout::of(&character.state, &Telling::default(), self.dt)));
         }
         let mut run = self.begin(work, character.state, intent, listener.lend());
 
@@ -119,9 +119,14 @@ impl<'a> Tick<'a> {
             let used = mode::advance(&mut run, span);
             run.pass(used, span);
         }
-        let (mut state, told) = run.finish();
-        state.rest = self.remember(&character.state, &state);
-        character.state = state;
+        let (state, told) = run.finish();
+        if state.not_finite().is_some() {
+            // Only a terrain that answers nonsense leads here: its mistake must not become the state's.
+            character.state.clock += self.dt;
+            let lost = Event::of(&character.state, EventKind::TimeDropped { seconds: self.dt as f32 });
+            return Ok(work.only(Some(lost), Readout::of(&character.state, &Telling::default(), self.dt)));
+        }
+        character.state = State { rest: self.remember(&character.state, &state), ..state };
         Ok(Outcome { events: &work.events, readout: Readout::of(&state, &told, self.dt) })
     }
 

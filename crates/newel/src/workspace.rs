@@ -28,9 +28,10 @@ impl Workspace {
         &self.patch
     }
 
-    /// The outcome of a tick that asked nothing.
-    pub(crate) fn nothing_happened(&mut self, readout: Readout) -> Outcome<'_> {
+    /// The outcome of a tick in which nothing happened, or nothing else than this.
+    pub(crate) fn only(&mut self, event: Option<Event>, readout: Readout) -> Outcome<'_> {
         self.events.clear();
+        self.events.extend(event);
         self.patch.reset(DVec3::ZERO, Vec3::ZERO, Vec3::ZERO);
         Outcome { events: &self.events, readout }
     }

@@ -2,11 +2,14 @@
 
 mod common;
 
+use std::sync::atomic::{AtomicU64, Ordering};
+
+use common::oracle::Dice;
 use common::{Walk, World};
 use newel::glam::{DVec3, Vec3};
 use newel::{
-    Button, Character, Command, EventKind, Intent, Latch, Modifiers, Runner, SpawnError, Tick, TickError, Tuning,
-    Workspace,
+    Body, Button, Character, Command, EventKind, Facet, Footing, Intent, Latch, Modifiers, Patch, RayHit, Round,
+    Runner, SpawnError, Terrain, Tick, TickError, Tuning, When, Workspace,
 };
 
 fn jumps_of(frame: f64, rate: f64, frames: u32, held: impl Fn(u32) -> bool) -> usize {
@@ -162,5 +165,61 @@ fn frames_of_any_length_draw_between_ticks_and_a_stall_is_bounded() {
     for _ in 0..144 {
         hero.advance(1.0 / 144.0, &mesh, &tuning, west, |_| {}).unwrap();
         assert!((hero.pose().facing.length() - 1.0).abs() < 1e-5);
+    }
+}
+
+/// A terrain that answers nonsense, and something else every time.
+struct Mad(AtomicU64);
+
+impl Mad {
+    fn number(dice: &mut Dice) -> f32 {
+        let odd = [0.0, -1.0, 1e-30, 1e30, 3e6, f32::MAX, f32::MIN_POSITIVE, f32::NAN, f32::INFINITY];
+        if dice.pick(4) == 0 { odd[dice.pick(odd.len())] } else { dice.between(-3.0, 3.0) as f32 }
+    }
+
+    fn place(dice: &mut Dice) -> Vec3 {
+        Vec3::new(Mad::number(dice), Mad::number(dice), Mad::number(dice))
+    }
+}
+
+impl Terrain for Mad {
+    fn gather(&self, _when: When, patch: &mut Patch) {
+        let dice = &mut Dice(self.0.fetch_add(1, Ordering::Relaxed));
+        for id in 0..dice.pick(4) as u64 {
+            let [place, velocity, spin] = [(); 3].map(|()| Mad::place(dice).as_dvec3());
+            patch.add_body(Body { id, place, velocity, spin, ..Body::WORLD });
+        }
+        for id in 0..dice.pick(30) as u32 {
+            let Some(facet) = Facet::new(Mad::place(dice), Mad::place(dice), Mad::place(dice)) else { continue };
+            let normal = if dice.pick(9) == 0 { Mad::place(dice) } else { facet.normal };
+            patch.add_facet(Facet { normal, body: dice.pick(6) as u16, id: id / 3, ..facet });
+        }
+        for id in 0..dice.pick(4) as u32 {
+            let (a, b, radius) = (Mad::place(dice), Mad::place(dice), Mad::number(dice));
+            patch.add_round(Round { a, b, radius, surface: 0, body: dice.pick(9) as u16, id });
+        }
+    }
+    fn footing(&self, _surface: u16) -> Footing {
+        Footing { grip: f32::NAN, speed: f32::INFINITY }
+    }
+    fn cast(&self, _when: When, _from: DVec3, _along: Vec3, _length: f64) -> Option<RayHit> {
+        Some(RayHit { distance: f64::NAN, normal: Vec3::NAN, surface: 7, body: 9 })
+    }
+}
+
+#[test]
+fn a_terrain_that_answers_nonsense_never_makes_nonsense_of_a_character() {
+    let (floor, tuning, modifiers) = (World::new().floor(9.0, 0.0).mesh(), Tuning::walker(), Modifiers::default());
+    let mut work = Workspace::new();
+    for seed in 0..300 {
+        let terrain = Mad(AtomicU64::new(seed * 1000));
+        let mut hero = Character::spawn(&floor, &tuning, [0.0; 3]).unwrap();
+        for number in 0..60 {
+            let tick = Tick { number, terrain: &terrain, tuning: &tuning, modifiers: &modifiers, dt: 1.0 / 60.0 };
+            let intent = Intent::toward(Vec3::new(number as f32 - 30.0, 0.0, 20.0).normalize());
+            tick.step(&mut work, &mut hero, &intent, &[]).unwrap_or_else(|e| panic!("seed {seed}, tick {number}: {e}"));
+            let finite = hero.position.is_finite() && hero.velocity.is_finite() && hero.ground.point.is_finite();
+            assert!(finite && hero.facing.is_finite(), "seed {seed}, tick {number}: {:?}", hero.state);
+        }
     }
 }

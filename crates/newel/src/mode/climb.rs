@@ -66,6 +66,7 @@ fn onto_tread(run: &mut Run<'_>, contact: &Contact, into: Vec3, tread: Vec3, ram
     // Room on top: as far as it takes to stand firmly.
     let over = flatten(contact.point - run.near.local(), up).length() - run.staying.overhang;
     if over > 0.0 {
+        let over = over.min(2.0 * run.near.shape.radius);
         let lifted = run.near.place;
         if run.near.push(into * over).1.is_some() {
             return Err(StepResult::NoRoomOnTop);

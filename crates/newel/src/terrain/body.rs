@@ -22,6 +22,10 @@ pub struct Body {
     pub spin: DVec3,
 }
 
+/// Where a body may be, metres from the world's origin, and how fast it may go and spin, m/s and rad/s.
+const FARTHEST: f64 = 1e12;
+const FASTEST: f64 = 1e5;
+
 impl Body {
     /// The world itself: it stands still for ever.
     pub const WORLD: Body =
@@ -82,8 +86,9 @@ impl Body {
     /// become the state's.
     pub(crate) fn sane(self) -> Body {
         let unit = (self.orientation.length_squared() - 1.0).abs() < 1e-6;
-        let finite = self.place.is_finite() && self.velocity.is_finite() && self.spin.is_finite();
-        if unit && finite { self } else { Body { id: self.id, ..Body::WORLD } }
+        let near = self.place.abs().max_element() <= FARTHEST;
+        let slow = self.velocity.length() <= FASTEST && self.spin.length() <= FASTEST;
+        if unit && near && slow { self } else { Body { id: self.id, ..Body::WORLD } }
     }
 
     /// True where it neither glides nor turns in this tick.

@@ -6,6 +6,14 @@ use glam::{DVec3, Vec3};
 
 use super::{Body, Facet, Round, Zone};
 
+/// Nothing that can be touched is further away than this, metres: what is, is the terrain's mistake, and must not become
+/// the state's.
+const FARTHEST: f32 = 1e7;
+
+fn is_within_reason(place: Vec3) -> bool {
+    place.abs().cmple(Vec3::splat(FARTHEST)).all()
+}
+
 /// Facets, rounds and zones near a character, relative to [`Patch::origin`].
 ///
 /// A [`Terrain`](crate::Terrain) fills it; its storage is reused from tick to tick. What belongs to a moving body is
@@ -84,14 +92,19 @@ impl Patch {
         (self.bodies.len() - 1) as u16
     }
 
-    /// Adds a facet.
+    /// Adds a facet; one with a number that is not finite, or a corner over 10,000 km away, is left out.
     pub fn add_facet(&mut self, facet: Facet) {
-        self.facets.push(facet);
+        let corners = [facet.a, facet.b, facet.c].into_iter().all(is_within_reason);
+        if corners && is_within_reason(facet.normal) && facet.offset.is_finite() && facet.uneven.is_finite() {
+            self.facets.push(facet);
+        }
     }
 
-    /// Adds a round obstacle.
+    /// Adds a round obstacle; one with a number that is not finite, or over 10,000 km, or with a radius under 0 is left out.
     pub fn add_round(&mut self, round: Round) {
-        self.rounds.push(round);
+        if is_within_reason(round.a) && is_within_reason(round.b) && (0.0..=FARTHEST).contains(&round.radius) {
+            self.rounds.push(round);
+        }
     }
 
     /// Adds a zone (in world coordinates).
