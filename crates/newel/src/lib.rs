@@ -26,7 +26,11 @@
 //! # Where to start
 //! [`Runner`] is the easy front: it owns the character and the fixed-tick clock. [`Tick::step`] is the same without
 //! them: one call for each character and tick, for servers and entity-component engines. [`Tuning`] holds the numbers,
-//! [`Terrain`] is what a world implements, [`Mesh`] the one that is ready-made.
+//! [`Terrain`] is what a world implements, [`Mesh`] the one that is ready-made; [`Scene`] adds bodies that move.
+//!
+//! For a side view or a top view, [`Spawn::in_plane`] keeps a character to a plane (boxes need one) and
+//! [`Heading::Plane`] reads the stick along it. Characters that are in each other's way are [`Round`]s to one another. The
+//! crate's examples show both.
 #![cfg_attr(docsrs, feature(doc_cfg))]
 
 mod buttons;

@@ -2,6 +2,8 @@
 
 use glam::Vec3;
 
+use crate::shape::Shape;
+
 /// A two-sided triangle in the coordinates of a [`Patch`](crate::Patch).
 ///
 /// Winding is not trusted anywhere: the side that counts is the one the character is on.
@@ -116,6 +118,23 @@ pub struct Round {
 }
 
 impl Round {
+    /// A character's shape as an obstacle to others: a capsule, or the round that fits in a box, with its `feet` in the
+    /// coordinates of the patch and `up` a unit vector. Surface 0, in the patch's first body.
+    ///
+    /// ```
+    /// use newel::{Round, Tuning, glam::Vec3};
+    /// let shape = Tuning::walker().shape();
+    /// let other = Round { id: 7, ..Round::of(&shape, Vec3::new(2.0, 0.0, 0.0), Vec3::Y) };
+    /// assert_eq!(other.bounds().0.y, 0.0);
+    /// assert_eq!(other.bounds().1.y, shape.height);
+    /// ```
+    #[must_use]
+    pub fn of(shape: &Shape, feet: Vec3, up: Vec3) -> Round {
+        let radius = shape.radius.min(0.5 * shape.height);
+        let (a, b) = (feet + up * radius, feet + up * (shape.height - radius));
+        Round { a, b, radius, surface: 0, body: 0, id: 0 }
+    }
+
     /// The least and the greatest corner of its bounds.
     #[must_use]
     pub fn bounds(&self) -> (Vec3, Vec3) {
