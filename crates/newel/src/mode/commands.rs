@@ -3,6 +3,7 @@
 use glam::DVec3;
 
 use super::displace::displace;
+use super::transitions::{enter_by_ground, take_off};
 use crate::character::Phase;
 use crate::command::Command;
 use crate::error::TickError;
@@ -25,13 +26,13 @@ pub(crate) fn obey(run: &mut Run<'_>, commands: &[Command]) -> Result<(), TickEr
                 if let Some(facing) = facing.and_then(|f| direction(flatten(f, run.me.up))) {
                     run.me.facing = facing;
                 }
-                super::enter_by_ground(run);
+                enter_by_ground(run);
                 run.me.velocity = DVec3::ZERO;
                 run.cut();
             }
             Command::Displace { by } => displace(run, by),
             Command::Launch { velocity, add } => {
-                super::take_off(run);
+                take_off(run);
                 (run.me.phase, run.me.phase_left) = (Phase::Plain, 0.0);
                 let base = if add { run.me.velocity } else { DVec3::ZERO };
                 run.me.velocity = run.me.keeps.flat64(base + velocity);

@@ -8,7 +8,7 @@ use crate::outcome::{Ability, EventKind, Refusal};
 use crate::run::Run;
 use crate::tuning::Dash;
 
-use super::footwork::lift;
+use super::ground::lift;
 
 /// Acts on a press.
 pub(super) fn press(run: &mut Run<'_>) {

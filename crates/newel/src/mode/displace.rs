@@ -2,8 +2,8 @@
 
 use glam::{DVec3, Vec3};
 
-use super::footwork::{flat_velocity, lift};
-use super::ground;
+use super::ground::{self, flat_velocity, lift};
+use super::transitions::lose;
 use crate::character::Mode;
 use crate::contact::slide::Planes;
 use crate::math::flatten64;
@@ -30,7 +30,7 @@ pub(super) fn displace(run: &mut Run<'_>, by: DVec3) {
     slide(run, by.as_vec3());
     if run.me.mode == Mode::Ground {
         // Lifted off: what carried it no longer does.
-        super::lose(run);
+        lose(run);
     }
 }
 

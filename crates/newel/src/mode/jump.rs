@@ -2,7 +2,8 @@
 
 use glam::DVec3;
 
-use super::wall;
+use super::air::wall;
+use super::transitions::take_off;
 use crate::buttons::Button;
 use crate::character::{Mode, Phase};
 use crate::contact::point::Contact;
@@ -106,7 +107,7 @@ fn leap(run: &mut Run<'_>, across: DVec3, height: f32, off: Off) {
         rise = if along > 0.0 { rise.max(-across.dot(normal) / along) } else { rise };
     }
     run.me.velocity = across + up * rise;
-    super::take_off(run);
+    take_off(run);
     run.me.phase = if rise > 0.0 { Phase::Rising } else { Phase::Over };
     (run.me.buffer, run.me.phase_left) = (0.0, 0.0);
     run.report(EventKind::Jumped { off });

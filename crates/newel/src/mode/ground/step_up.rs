@@ -2,8 +2,7 @@
 
 use glam::{DVec3, Vec3};
 
-use super::footwork::{follow, lift, piece, settle_down, stand_on};
-use super::stride;
+use super::footwork::{begin_stride, follow, lift, piece, settle_down, stand_on};
 use crate::contact::arcs::Path;
 use crate::contact::ground::TOUCHING;
 use crate::contact::point::Contact;
@@ -23,7 +22,7 @@ const GLANCING: f64 = 0.1;
 
 /// Takes a step over what was met, walking on along `ramp` for at most `rest` seconds more.
 /// Returns the seconds used, or `None`, with nothing changed, where there is no step to take.
-pub(super) fn climb(run: &mut Run<'_>, contact: &Contact, ramp: &Ramp, rest: f64) -> Option<f64> {
+pub(super) fn step_up(run: &mut Run<'_>, contact: &Contact, ramp: &Ramp, rest: f64) -> Option<f64> {
     let into = direction(flatten(-contact.normal, run.me.up))?;
     let toward = ramp.start().dot(into.as_dvec3());
     if run.staying.step <= 0.0 || toward <= 0.0 {
@@ -101,7 +100,7 @@ fn over_blunt(run: &mut Run<'_>, into: Vec3, ramp: &Ramp) -> Tried {
                 run.near.place = base;
                 raise_over(run, rise, raise, into * ahead);
                 let flat = ramp.start() * kept(run, rise);
-                stride::begin(run, into, ahead, flat);
+                begin_stride(run, into, ahead, flat);
                 return Ok(0.0);
             }
         }

@@ -2,6 +2,7 @@
 
 use glam::{DVec3, Vec3};
 
+use crate::character::CoarseDirection;
 use crate::contact::Support;
 use crate::contact::arcs::Path;
 use crate::contact::ground::{Decision, Footholds};
@@ -9,11 +10,8 @@ use crate::math::flatten64;
 use crate::motion::Ramp;
 use crate::run::Run;
 
-/// Halvings that find a moment of a piece of way: to a four-thousandth of it.
-pub(super) const HALVINGS: usize = 12;
-
 /// A flat velocity laid on a slope: the same way over the map, the same speed along the ground.
-pub(super) fn lift(flat: DVec3, slope: Vec3, up: Vec3) -> DVec3 {
+pub(in crate::mode) fn lift(flat: DVec3, slope: Vec3, up: Vec3) -> DVec3 {
     let (slope, up) = (slope.as_dvec3(), up.as_dvec3());
     let raised = flat - up * (flat.dot(slope) / slope.dot(up));
     let length = raised.length();
@@ -21,7 +19,7 @@ pub(super) fn lift(flat: DVec3, slope: Vec3, up: Vec3) -> DVec3 {
 }
 
 /// The flat velocity that [`lift`] made this from.
-pub(super) fn flat_velocity(velocity: DVec3, up: DVec3) -> DVec3 {
+pub(in crate::mode) fn flat_velocity(velocity: DVec3, up: DVec3) -> DVec3 {
     let flat = flatten64(velocity, up);
     let length = flat.length();
     if length > 0.0 { flat * (velocity.length() / length) } else { DVec3::ZERO }
@@ -87,4 +85,10 @@ pub(super) fn settle_down(run: &mut Run<'_>) -> Option<Decision> {
     }
     run.near.place = from;
     None
+}
+
+/// In mid-step: from here on level, with this flat velocity, until it is `ahead` metres further `into` what it met.
+pub(super) fn begin_stride(run: &mut Run<'_>, into: Vec3, ahead: f32, flat: DVec3) {
+    (run.me.striding, run.me.stride) = (CoarseDirection::from(into), ahead);
+    (run.me.ground.normal, run.me.velocity) = (run.me.up, flat);
 }

@@ -1,10 +1,15 @@
 //! Falling, jumping, and sliding down what is too steep: ballistics, steered across.
 
+pub(super) mod wall;
+
+mod fall;
+mod nudge;
+
 use glam::DVec3;
 
-use super::fall::pull;
-use super::letting_go;
-use super::nudge;
+use self::fall::pull;
+use super::along_walls;
+use super::transitions;
 use crate::character::Phase;
 use crate::contact::arcs::Path;
 use crate::contact::ground::{Decision, FLAT};
@@ -54,13 +59,11 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     span = span.min(top).min(fastest);
 
     let path = Path { velocity, rate, span };
-    if let Some(contact) = super::touched_already(run, &path) {
+    if let Some(contact) = along_walls::touched_already(run, &path) {
         touched(run, &contact);
         return 0.0;
     }
-    let from = run.near.place;
-    let (used, hit) = run.near.sweep(&path);
-    let (used, hit) = letting_go::cut(run, from, &path, used, hit);
+    let (used, hit) = along_walls::go(run, &path);
     run.me.velocity = path.velocity_at(used);
     if used == steering.duration() && run.walls.leaning(run.me.up).is_none() {
         // Exactly the speed asked for, so that the next piece has nothing left to steer.
@@ -172,7 +175,7 @@ fn touched(run: &mut Run<'_>, contact: &Contact) {
 
 fn touch_down(run: &mut Run<'_>, decision: &Decision) {
     let impact = run.me.velocity;
-    super::land(run, decision);
+    transitions::land(run, decision);
     let speed = (run.carried - impact).dot(run.up()) as f32;
     run.report_at(impact, EventKind::Landed { speed });
 }

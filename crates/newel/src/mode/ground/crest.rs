@@ -7,10 +7,11 @@
 
 use glam::DVec3;
 
-use super::footwork::{HALVINGS, settle_down, stand_on};
+use super::footwork::{settle_down, stand_on};
 use crate::contact::arcs::Path;
+use crate::mode::trail::Trail;
+use crate::mode::transitions::lose;
 use crate::outcome::EventKind;
-
 use crate::run::Run;
 
 /// The ground has turned under the walk, whose velocity was `before`. Returns the speed with which it flies off, if it does.
@@ -27,18 +28,11 @@ pub(super) fn turned(run: &mut Run<'_>, before: DVec3) -> Option<f64> {
     (gained > 0.0 && top > most).then_some(gained)
 }
 
-/// Goes back along the piece of way that ended at `used` to where it is let go, and flies; returns the seconds used.
-pub(super) fn fly_off(run: &mut Run<'_>, from: DVec3, path: &Path, used: f64, thrown: [f32; 2]) -> f64 {
-    let way = run.carried_along(*path);
-    let start = run.near.time() - used;
-    let (mut held, mut flying) = (0.0, used);
+/// Goes back over the piece of way that ended at `used` to where it is let go, and flies; returns the seconds used.
+pub(super) fn fly_off(run: &mut Run<'_>, trail: &Trail, path: &Path, used: f64, thrown: [f32; 2]) -> f64 {
     run.me.thrown = thrown;
-    let mut leaves = path.velocity + thrown_away(run);
-    let mut place = from;
-    for _ in 0..HALVINGS {
-        let middle = 0.5 * (held + flying);
-        run.near.place = from + way.at(middle);
-        run.near.set_time(start + middle);
+    let mut leaves = (path.velocity + thrown_away(run), trail.from);
+    let (held, _) = trail.last(run, used, |run, middle| {
         run.me.thrown = thrown;
         run.me.velocity = path.velocity_at(middle);
         fly_on(run, middle);
@@ -47,16 +41,16 @@ pub(super) fn fly_off(run: &mut Run<'_>, from: DVec3, path: &Path, used: f64, th
         if let Some(found) = found {
             stand_on(run, &found);
         }
-        match turned(run, path.velocity_at(middle)) {
-            Some(_) => flying = middle,
-            None => (held, leaves, place) = (middle, run.me.velocity + thrown_away(run), here),
+        let holds = turned(run, path.velocity_at(middle)).is_none();
+        if holds {
+            leaves = (run.me.velocity + thrown_away(run), here);
         }
-    }
+        holds
+    });
     let support = run.me.ground.support;
-    run.near.place = place;
-    run.near.set_time(start + held);
-    run.me.velocity = leaves;
-    super::lose(run);
+    trail.stand_at(run, leaves.1, held);
+    run.me.velocity = leaves.0;
+    lose(run);
     run.report(EventKind::LeftGround { support });
     held
 }

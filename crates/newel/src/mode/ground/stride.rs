@@ -3,22 +3,17 @@
 //! That takes the time its way takes, however the ticks fall: the state keeps how far it still has to go. Turned back on
 //! the way it comes down where it is; stopped, it stands there, a foot on what it steps over.
 
-use glam::{DVec3, Vec3};
+use glam::DVec3;
 
 use super::footwork::{follow, piece, settle_down, stand_on};
-use super::ground::{lose_ground, meet, walking};
-use crate::character::CoarseDirection;
+use super::losing::lose_ground;
+use super::meeting::meet;
+use super::walking::walking;
 use crate::motion::Ramp;
 use crate::run::Run;
 
 /// Going along what is stepped over, rather than over it, ends the step: less than this part of the way leads on.
 const LEAST_ON: f64 = 0.05;
-
-/// From here on level, with this flat velocity, until it is `ahead` metres further `into` what it met.
-pub(super) fn begin(run: &mut Run<'_>, into: Vec3, ahead: f32, flat: DVec3) {
-    (run.me.striding, run.me.stride) = (CoarseDirection::from(into), ahead);
-    (run.me.ground.normal, run.me.velocity) = (run.me.up, flat);
-}
 
 /// Goes on with the step for at most `span` seconds; returns the seconds used.
 pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {

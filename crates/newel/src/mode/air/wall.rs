@@ -24,7 +24,7 @@ pub(super) fn slides(run: &Run<'_>) -> bool {
 }
 
 /// The nearest wall that can be jumped off, if that is tuned.
-pub(super) fn in_reach(run: &mut Run<'_>) -> Option<Contact> {
+pub(in crate::mode) fn in_reach(run: &mut Run<'_>) -> Option<Contact> {
     let reach = run.tuning.values().wall_jump.filter(|_| run.modifiers.can_use_walls)?.reach;
     run.near.touch(reach);
     let walls = run.near.contacts.iter().filter(|c| is_wall(run, c));

@@ -1,0 +1,46 @@
+//! Along walls: what is touched already is met before the first move, and where a wall that was slid along ends, so does the
+//! piece of way. What a wall keeps back is so kept back, and let go, at the same moments at every tick rate.
+
+use super::trail::Trail;
+use crate::contact::arcs::Path;
+use crate::contact::ground::TOUCHING;
+use crate::contact::point::Contact;
+use crate::run::{MOST_TOUCHED, Run};
+
+/// What is touched and lies in the way, as if it were hit at once. `None` where all of that has been met.
+///
+/// Without it a piece of way would begin with the hair that is left to a wall, as often as the ticks have it.
+pub(super) fn touched_already(run: &mut Run<'_>, path: &Path) -> Option<Contact> {
+    run.unmet = run.unmet.checked_sub(1)?;
+    run.near.touch(TOUCHING * run.near.shape.tolerance());
+    let (limits, up, near) = (run.staying, run.me.up, &run.near);
+    let way = (path.at(path.span) - run.carried * path.span).as_vec3();
+    // What is further off than a sweep ends is not touched yet: the way closes that.
+    let close = 2.0 * near.shape.tolerance();
+    let steep = |c: &Contact| !limits.walkable(c.normal, up);
+    let entered = |c: &Contact| way.dot(c.normal) < -1e-6 * way.length() && !run.walls.knows(c);
+    // The rim of a wall that is touched is no other wall, however near it is.
+    let new = near
+        .contacts
+        .iter()
+        .filter(|c| c.gap <= close && steep(c) && entered(c) && near.face_with_rim(c, steep).is_none());
+    let met = new.copied().reduce(|a, b| if way.dot(b.normal) < way.dot(a.normal) { b } else { a });
+    if met.is_none() {
+        run.unmet = 0;
+    }
+    met
+}
+
+/// Goes along `way` until something is hit or a wall touched so far ends; the seconds used, and what was hit.
+pub(super) fn go(run: &mut Run<'_>, way: &Path) -> (f64, Option<Contact>) {
+    let trail = Trail::begin(run, *way);
+    let (used, hit) = run.near.sweep(way);
+    if run.walls.go_on(&run.near) {
+        return (used, hit);
+    }
+    let (_, ended) = trail.last(run, used, |run, _| run.walls.go_on(&run.near));
+    trail.go_to(run, ended);
+    // What goes on from there may be another facet of the same wall.
+    run.unmet = MOST_TOUCHED;
+    (ended, None)
+}

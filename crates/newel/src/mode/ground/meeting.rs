@@ -1,0 +1,74 @@
+//! Something is in the way: walked up, stepped over, or slid along.
+
+use glam::{DVec3, Vec3};
+
+use super::footwork::{flat_velocity, lift, main_slope};
+use super::step_up::step_up;
+use super::walking::walking;
+use crate::contact::Support;
+use crate::contact::point::Contact;
+use crate::run::Run;
+use crate::walls::LEVEL;
+
+/// Something is in the way: a surface to walk on, a step to take, or a wall.
+pub(super) fn meet(run: &mut Run<'_>, contact: &Contact, rest: f64) -> f64 {
+    run.flip();
+    let flat = flat_velocity(run.me.velocity, run.up());
+    let here = run.near.ground(&run.staying);
+    run.near.ease_out();
+    let slope = main_slope(&here.footholds, flat, run);
+    if here.is_firm() && passes(run, contact, flat, slope) {
+        let flat = flat + run.take_ground(here.ground);
+        walk_along(run, flat, slope);
+        return 0.0;
+    }
+    let ramp = walking(run);
+    if let Some(used) = step_up(run, contact, &ramp, rest) {
+        return used;
+    }
+    if run.staying.walkable(contact.normal, run.me.up) && passes(run, contact, flat, contact.normal) {
+        walk_along(run, flat, contact.normal);
+        return 0.0;
+    }
+    if takes_over(run, contact) {
+        let ground = run.near.ground_at(contact, Support::Firm, contact.normal);
+        let flat = flat + run.take_ground(ground);
+        walk_along(run, flat, contact.normal);
+        return 0.0;
+    }
+    run.walls.add(*contact);
+    let planes = run.walls.on_ground(run.me.ground.normal, run.me.up, run.carried);
+    if planes.close_in() || presses_down(run, contact) {
+        let mover = run.walls.mover().filter(|_| contact.velocity == DVec3::ZERO);
+        run.crush(&mover.unwrap_or(*contact));
+        run.me.velocity = DVec3::ZERO;
+        return rest;
+    }
+    run.me.velocity = lift(planes.admissible(flat), run.me.ground.normal, run.me.up);
+    0.0
+}
+
+/// True where what carries it sinks into the contact, or that rises through it: from now on the contact carries.
+fn takes_over(run: &Run<'_>, contact: &Contact) -> bool {
+    let rises = (contact.velocity - run.carried).dot(run.up());
+    run.staying.walkable(contact.normal, run.me.up) && rises > 1e-6
+}
+
+/// True where the contact comes down on what is stood on, or that lifts it up against the contact.
+fn presses_down(run: &Run<'_>, contact: &Contact) -> bool {
+    let normal = contact.normal.as_dvec3();
+    let closing = (contact.velocity - run.carried).dot(normal);
+    closing > 0.0 && normal.dot(run.up()) < -(1.0 - LEVEL)
+}
+
+/// True where walking along `slope`, instead of what was walked along so far, no longer runs into the contact.
+fn passes(run: &Run<'_>, contact: &Contact, flat: DVec3, slope: Vec3) -> bool {
+    let against = contact.velocity - run.carried;
+    let onward = (lift(flat, slope, run.me.up) - against).dot(contact.normal.as_dvec3());
+    onward >= -1e-6 * flat.length() && slope != run.me.ground.normal
+}
+
+fn walk_along(run: &mut Run<'_>, flat: DVec3, slope: Vec3) {
+    (run.me.ground.normal, run.me.stride) = (slope, 0.0);
+    run.me.velocity = lift(flat, slope, run.me.up);
+}

@@ -1,0 +1,140 @@
+//! Walking: flat velocity ramps toward the heading and follows the surface; the feet settle on what is there.
+
+mod corner;
+mod crest;
+mod footwork;
+mod losing;
+mod meeting;
+mod standing;
+mod step_up;
+mod stride;
+mod walking;
+
+pub(super) use footwork::{flat_velocity, lift};
+
+use glam::{DVec3, Vec3};
+
+use self::corner::Corner;
+use self::footwork::{follow, piece, settle_down, stand_on};
+use self::meeting::meet;
+use super::along_walls;
+use super::trail::Trail;
+use crate::character::Mode;
+use crate::contact::Support;
+use crate::contact::arcs::Path;
+use crate::motion::Ramp;
+use crate::run::Run;
+
+/// Walks for at most `span` seconds; returns the seconds used.
+pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
+    let wish = run.wish();
+    run.refresh_ride();
+    if wish == DVec3::ZERO && run.me.velocity == DVec3::ZERO {
+        return standing::advance(run, span);
+    }
+    run.leave_foothold();
+    run.walls.refresh(&run.near);
+    if run.me.stride > 0.0 {
+        return stride::advance(run, span);
+    }
+    let walk = Walk::next(run, span);
+    if let Some(contact) = along_walls::touched_already(run, &walk.path) {
+        return meet(run, &contact, walk.path.span);
+    }
+    lift_a_hair_if_it_flickers(run);
+    let way = run.carried_along(walk.path);
+    let trail = Trail::begin(run, way);
+    let (used, hit) = along_walls::go(run, &way);
+    run.me.velocity = lift(walk.flat_after(used), walk.slope, run.me.up);
+    let thrown = run.me.thrown;
+    crest::fly_on(run, used);
+    if let Some(contact) = hit {
+        return used + meet(run, &contact, walk.path.span - used);
+    }
+    let (before, used) = arrive(run, &walk, &trail, used);
+    if run.me.mode != Mode::Ground {
+        return used;
+    }
+    if crest::turned(run, walk.path.velocity_at(used)).is_some() {
+        return crest::fly_off(run, &trail, &walk.path, used, thrown);
+    }
+    let drop = (run.near.place - before).dot(run.up()) as f32;
+    if drop.abs() > 0.1 * run.staying.step {
+        run.stepped(drop);
+    }
+    used
+}
+
+/// The next piece of the walk.
+struct Walk {
+    slope: Vec3,
+    ramp: Ramp,
+    corner: Option<Corner>,
+    path: Path,
+    /// The facet that the foot is over at its end, as of which gather, where that is known.
+    over: Option<(usize, u32)>,
+}
+
+impl Walk {
+    fn next(run: &mut Run<'_>, span: f64) -> Walk {
+        let (slope, up) = (run.me.ground.normal, run.me.up);
+        let (ramp, corner) = walking::walking_round(run, span);
+        let span = piece(run, &ramp, span);
+        let span = corner.map_or(span, |c| c.span(ramp.start().length().max(ramp.at(span).length()), span));
+        let path = follow(&ramp, slope, up, span);
+        let path = Path { span: run.smooth(&path, span), ..path };
+        let (path, over) = until_the_bend(run, &ramp, path);
+        let over = over.filter(|_| corner.is_none()).map(|facet| (facet, run.near.gathers));
+        let path = corner.map_or(path, |c| c.bent(path, slope, up));
+        Walk { slope, ramp, corner, path, over }
+    }
+
+    /// The flat velocity after `used` seconds of it.
+    fn flat_after(&self, used: f64) -> DVec3 {
+        let flat = self.ramp.at(used);
+        self.corner.map_or(flat, |c| c.turned(flat, &self.path, used))
+    }
+}
+
+/// Cuts the path where the surface underfoot bends away, so that the walk turns with it there at every tick rate.
+/// Where it does not, also says which facet the foot will be over at the end.
+fn until_the_bend(run: &Run<'_>, ramp: &Ramp, path: Path) -> (Path, Option<usize>) {
+    let way = path.at(path.span).as_vec3();
+    if run.me.ground.support != Support::Firm || way == Vec3::ZERO {
+        return (path, None);
+    }
+    let (part, over) = run.near.support_end(run.me.ground.normal, way);
+    if part >= 1.0 {
+        return (path, over);
+    }
+    let part = f64::from(part);
+    // Just past the bend, so that the next piece begins beyond it.
+    let past = 4.0 * f64::from(run.near.shape.tolerance()) / path.reach();
+    let span = (path.span * (part + past)).min(path.span);
+    (follow(ramp, run.me.ground.normal, run.me.up, span), None)
+}
+
+/// Over an edge that tilts and turns underfoot neither side is left for the other: over both, and down again.
+fn lift_a_hair_if_it_flickers(run: &mut Run<'_>) {
+    if run.flickers() {
+        let hair = 0.25 * run.near.shape.skin();
+        run.near.push(run.me.up * hair);
+    }
+}
+
+/// After a free piece of way: where is the ground now? Returns the place before the feet came down, and the seconds used.
+fn arrive(run: &mut Run<'_>, walk: &Walk, trail: &Trail, used: f64) -> (DVec3, f64) {
+    if let Some(corner) = walk.corner {
+        corner.hug(run);
+    }
+    let before = run.near.place;
+    let over = walk.over.filter(|(_, gathers)| *gathers == run.near.gathers);
+    let found = over.and_then(|(facet, _)| run.near.still_on(facet, &run.staying)).or_else(|| settle_down(run));
+    match found {
+        Some(found) => {
+            stand_on(run, &found);
+            (before, used)
+        }
+        None => (before, losing::at_last_support(run, trail, &walk.path, used)),
+    }
+}

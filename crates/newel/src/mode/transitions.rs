@@ -1,0 +1,49 @@
+//! From the ground into the air, and back.
+
+use crate::character::{Mode, Phase};
+use crate::contact::Ground;
+use crate::contact::ground::Decision;
+use crate::run::Run;
+
+/// Into `Ground` or `Air`, by what is underfoot now.
+pub(super) fn enter_by_ground(run: &mut Run<'_>) {
+    let decision = run.near.ground_within(&run.limits, 0.5 * run.near.shape.skin());
+    (run.me.ground, run.me.stride) = (decision.ground, 0.0);
+    run.me.mode = if decision.is_firm() { Mode::Ground } else { Mode::Air };
+    if decision.is_firm() {
+        run.board();
+        run.me.velocity -= run.carried;
+    }
+}
+
+/// Into `Air`, whatever is underfoot.
+pub(super) fn take_off(run: &mut Run<'_>) {
+    run.alight();
+    run.me.mode = Mode::Air;
+    run.me.ground = Ground::default();
+    (run.me.thrown, run.me.stride) = ([0.0; 2], 0.0);
+    run.me.coyote = 0.0;
+    if run.me.phase != Phase::Dash {
+        run.me.phase = Phase::Plain;
+    }
+}
+
+/// Into `Air` because the ground ended: for a moment it can still be jumped from.
+pub(super) fn lose(run: &mut Run<'_>) {
+    take_off(run);
+    run.me.coyote = run.tuning.values().jump.map_or(0.0, |jump| jump.coyote);
+}
+
+/// Onto the ground that was found underfoot. Speed across is kept, speed along up is spent.
+pub(super) fn land(run: &mut Run<'_>, decision: &Decision) {
+    let up = run.up();
+    run.me.mode = Mode::Ground;
+    run.me.ground = decision.ground;
+    if run.me.phase != Phase::Dash {
+        (run.me.phase, run.me.phase_left) = (Phase::Plain, 0.0);
+    }
+    (run.me.coyote, run.me.extra_jumps, run.me.air_dashes) = (0.0, 0, 0);
+    run.board();
+    run.me.velocity -= run.carried;
+    run.me.velocity -= up * run.me.velocity.dot(up);
+}
