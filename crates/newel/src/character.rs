@@ -4,10 +4,10 @@ use core::ops::{Deref, DerefMut};
 
 use glam::{DVec3, Vec3};
 
-use crate::buttons::Buttons;
-use crate::contact::Ground;
+use crate::drive::buttons::Buttons;
 use crate::fingerprint::{Fingerprint, Fingerprinted};
-use crate::plane::Keeps;
+use crate::plane::Plane;
+use crate::support::Ground;
 
 /// What moves the character now.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
@@ -131,7 +131,7 @@ pub struct State {
     /// from it along up in m/s. Zero without `ground.fly_off`.
     pub thrown: [f32; 2],
     /// The plane it keeps to, if any.
-    pub keeps: Keeps,
+    pub keeps: Plane,
     /// Where what crushes it pressed from, toward the character; none while nothing does.
     pub pressed: CoarseDirection,
     /// Which way it is stepping over something too blunt for its foot; of no meaning unless it is in mid-step.

@@ -6,7 +6,7 @@
 use glam::{DVec3, Vec3};
 
 use crate::character::Mode;
-use crate::contact::{Ground, Support};
+use crate::support::{Ground, Support};
 
 /// Hears what a tick sees, as it happens. A `Vec` of notes keeps them all.
 pub trait Sink {

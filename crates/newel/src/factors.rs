@@ -2,9 +2,9 @@
 
 use glam::Vec3;
 
-use crate::buttons::Button;
 use crate::character::State;
-use crate::heading::Face;
+use crate::drive::buttons::Button;
+use crate::drive::heading::Face;
 use crate::math::turned_left;
 use crate::tuning::{Toward, Tuning};
 

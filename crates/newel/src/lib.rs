@@ -33,37 +33,28 @@
 //! crate's examples show both.
 #![cfg_attr(docsrs, feature(doc_cfg))]
 
-mod buttons;
 mod character;
 mod clock;
 mod command;
 mod contact;
+mod drive;
 mod error;
 mod explain;
-mod facing;
 mod factors;
 mod fingerprint;
-mod gait;
-mod heading;
-mod intent;
-mod latch;
 mod math;
 mod mode;
 mod motion;
 mod outcome;
-mod pace;
-mod piece;
 mod plane;
 mod rest;
-mod ride;
 mod run;
 mod runner;
 mod shape;
 mod spawn;
 mod step;
-mod stick;
+mod support;
 mod terrain;
-mod timers;
 mod tuning;
 mod walls;
 mod workspace;
@@ -74,25 +65,22 @@ pub use glam;
 #[cfg(test)]
 extern crate self as newel;
 
-pub use buttons::{Button, Buttons};
 pub use character::{Character, CoarseDirection, Mode, Phase, Rest, State};
 pub use clock::Clock;
 pub use command::{Command, Modifiers};
-pub use contact::{Ground, Support};
+pub use drive::{Button, Buttons, Change, Face, Heading, Intent, Latch, Timed};
 pub use error::{SpawnError, TickError};
 #[cfg(feature = "explain")]
 pub use explain::{Note, Seen, SeenContact, SeenFacet, Sink, StepResult};
 pub use factors::Factors;
 pub use fingerprint::{Fingerprint, Fingerprinted};
-pub use heading::{Face, Heading};
-pub use intent::{Change, Intent, Timed};
-pub use latch::Latch;
 pub use outcome::{Ability, Event, EventKind, Off, Outcome, Readout, Refusal};
-pub use plane::Keeps;
+pub use plane::Plane;
 pub use runner::{DrawPose, Runner, Ticked};
 pub use shape::{Form, Shape};
 pub use spawn::Spawn;
 pub use step::Tick;
+pub use support::{Ground, Support};
 pub use terrain::{
     Body, Effect, Ending, Facet, Footing, Key, Patch, Pose, RayHit, Round, Terrain, Track, TrackError, When, Zone,
 };

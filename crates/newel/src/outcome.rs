@@ -3,9 +3,9 @@
 use glam::{DVec3, Vec3};
 
 use crate::character::{Mode, Phase, State};
-use crate::contact::{Ground, Support};
 use crate::factors::Factors;
 use crate::math::angle_left;
+use crate::support::{Ground, Support};
 
 /// Something that happened inside a tick.
 #[derive(Clone, Copy, Debug, PartialEq)]

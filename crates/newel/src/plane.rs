@@ -5,7 +5,7 @@ use glam::{DVec3, Vec3};
 /// The plane that a character keeps to, if any: square to `normal`, at `offset` along it.
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
-pub struct Keeps {
+pub struct Plane {
     /// Unit normal of the plane: square to up for a side view, along it for a top view. Zero for a character that keeps
     /// to none.
     pub normal: Vec3,
@@ -13,7 +13,7 @@ pub struct Keeps {
     pub offset: f64,
 }
 
-impl Keeps {
+impl Plane {
     /// True where there is a plane to keep to.
     #[must_use]
     pub fn is_plane(&self) -> bool {

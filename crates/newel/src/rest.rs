@@ -8,7 +8,7 @@ use glam::DVec3;
 
 use crate::character::{Mode, Rest, State};
 use crate::command::Command;
-use crate::intent::Intent;
+use crate::drive::intent::Intent;
 use crate::step::Tick;
 
 impl Tick<'_> {

@@ -32,6 +32,9 @@ pub struct Shape {
 const SKIN_PART: f32 = 0.03;
 const SKIN_MOST: f32 = 0.01;
 
+/// Contacts closer than this many tolerances touch.
+const TOUCHING: f32 = 20.0;
+
 /// The corners of a box are rounded by this many skins, so that what is deeper than the skin still has a direction out.
 const BOX_ROUNDING: f32 = 2.0;
 
@@ -55,6 +58,11 @@ impl Shape {
     #[must_use]
     pub fn tolerance(&self) -> f32 {
         5e-6 * (self.height / 10.0).max(1.0)
+    }
+
+    /// How near a contact is that touches, metres.
+    pub(crate) fn touching(&self) -> f32 {
+        TOUCHING * self.tolerance()
     }
 
     /// The radius about its segments: all of a capsule's, a little of a box's.

@@ -2,12 +2,12 @@
 
 use glam::{DVec3, Vec3};
 
-use crate::buttons::Buttons;
 use crate::character::{Character, CoarseDirection, Mode, Phase, Rest, State};
 use crate::contact::surroundings::Figure;
+use crate::drive::buttons::Buttons;
 use crate::error::SpawnError;
 use crate::math::{any_square_to, direction, flatten};
-use crate::plane::Keeps;
+use crate::plane::Plane;
 use crate::shape::Form;
 use crate::terrain::{Terrain, When};
 use crate::tuning::Tuning;
@@ -151,10 +151,10 @@ impl<M> Character<M> {
 }
 
 /// The plane that a spawn asks for.
-fn keeps_to(start: &Spawn, up: Vec3, tuning: &Tuning) -> Result<Keeps, SpawnError> {
+fn keeps_to(start: &Spawn, up: Vec3, tuning: &Tuning) -> Result<Plane, SpawnError> {
     if start.plane == Vec3::ZERO {
         let boxed = tuning.shape().form == Form::Box;
-        return if boxed { Err(SpawnError::NoPlane) } else { Ok(Keeps::default()) };
+        return if boxed { Err(SpawnError::NoPlane) } else { Ok(Plane::default()) };
     }
     let askew = SpawnError::PlaneAskew { normal: start.plane, up };
     let normal = Some(start.plane).filter(|n| n.is_finite()).and_then(direction).ok_or(askew.clone())?;
@@ -164,5 +164,5 @@ fn keeps_to(start: &Spawn, up: Vec3, tuning: &Tuning) -> Result<Keeps, SpawnErro
         along if along > 1.0 - 1e-6 => up,
         _ => return Err(askew),
     };
-    Ok(Keeps { normal, offset: start.position.dot(normal.as_dvec3()) })
+    Ok(Plane { normal, offset: start.position.dot(normal.as_dvec3()) })
 }

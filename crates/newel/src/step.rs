@@ -5,11 +5,11 @@ use glam::Vec3;
 use crate::character::{Character, State};
 use crate::command::{Command, Modifiers};
 use crate::contact::surroundings::Figure;
+use crate::drive::intent::Intent;
 use crate::error::{SpawnError, TickError};
 use crate::explain::Listener;
 #[cfg(feature = "explain")]
 use crate::explain::Sink;
-use crate::intent::Intent;
 use crate::mode::{self, obey};
 use crate::outcome::{Event, EventKind, Outcome, Readout, Telling};
 use crate::run::Run;

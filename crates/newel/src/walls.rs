@@ -3,7 +3,6 @@
 use glam::{DVec3, Vec3};
 
 use crate::contact::closest::Feature;
-use crate::contact::ground::TOUCHING;
 use crate::contact::point::Contact;
 use crate::contact::slide::Planes;
 use crate::contact::surroundings::Surroundings;
@@ -38,7 +37,7 @@ impl Walls {
 
     /// Forgets what no longer touches, and what was known by a gather that is gone: a wall is soon met again.
     pub fn refresh(&mut self, near: &Surroundings<'_>) {
-        let reach = TOUCHING * near.shape.tolerance();
+        let reach = near.shape.touching();
         let mut kept = [None; MOST];
         let touching = self.contacts.iter().flatten().filter_map(|c| near.refreshed(c)).filter(|c| c.gap <= reach);
         kept.iter_mut().zip(touching).for_each(|(slot, contact)| *slot = Some(contact));
@@ -47,7 +46,7 @@ impl Walls {
 
     /// True where all of them still touch, and with their faces where they did, as far as can be known.
     pub fn go_on(&self, near: &Surroundings<'_>) -> bool {
-        let reach = TOUCHING * near.shape.tolerance();
+        let reach = near.shape.touching();
         let goes_on = |was: &Contact, is: &Contact| {
             is.gap <= reach && (was.feature != Feature::Face || is.feature == Feature::Face)
         };

@@ -5,12 +5,11 @@ use glam::{DVec3, Vec3};
 use super::closest::Feature;
 use super::point::Contact;
 use super::slide::Planes;
-use super::support::{Ground, Support};
 use super::surroundings::Surroundings;
 use crate::explain::Seen;
 use crate::math::flatten;
 use crate::shape::Form;
-use crate::terrain::Facet;
+use crate::support::{Ground, Support};
 
 /// What makes ground walkable: from the tuning, ready for use.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -46,7 +45,7 @@ pub(crate) struct Footholds {
 }
 
 impl Footholds {
-    fn add(&mut self, normal: Vec3) {
+    pub fn add(&mut self, normal: Vec3) {
         if self.count < self.normals.len() && !self.normals[..self.count].contains(&normal) {
             self.normals[self.count] = normal;
             self.count += 1;
@@ -61,10 +60,6 @@ impl Footholds {
     }
 }
 
-/// A neighbour whose normal is within this cosine continues a surface: a bend of less than a degree costs a walk a
-/// seven-thousandth of a piece of way at most.
-const CONTINUES: f32 = 0.99985;
-
 /// A surface lain on rather than rolled off.
 pub(crate) const FLAT: f32 = 0.999;
 
@@ -74,9 +69,6 @@ struct Meeting {
     walkable: Option<Vec3>,
     steep: bool,
 }
-
-/// Contacts closer than this many tolerances touch.
-pub(crate) const TOUCHING: f32 = 20.0;
 
 /// What the contacts found at one pose amount to.
 #[derive(Clone, Copy, Debug, Default)]
@@ -96,7 +88,7 @@ impl Decision {
 impl Surroundings<'_> {
     /// What the character stands on where it is now. Looks no further than a touch; moves nothing.
     pub fn ground(&mut self, limits: &Limits) -> Decision {
-        self.ground_within(limits, TOUCHING * self.shape.tolerance())
+        self.ground_within(limits, self.shape.touching())
     }
 
     /// The same, counting as a touch whatever is closer than `reach`.
@@ -214,7 +206,7 @@ impl Surroundings<'_> {
     /// True where there is walkable ground no more than a step below an edge that is stood on: below the foot's middle,
     /// or between there and the edge. On stairs a foot may rest on a rim wherever it is; over a drop it may not.
     fn has_step_below(&self, contact: &Contact, limits: &Limits) -> bool {
-        let touch = TOUCHING * self.shape.tolerance();
+        let touch = self.shape.touching();
         let under = flatten(self.cores().foot() - contact.point, self.up);
         [1.0, 0.67, 0.33, 0.05].into_iter().any(|part| {
             let from = contact.point + under * part - self.up * (2.0 * touch);
@@ -230,7 +222,7 @@ impl Surroundings<'_> {
 
     /// The face touched in which an edge touched lies, of those that count.
     pub fn face_with_rim(&self, contact: &Contact, counts: impl Fn(&Contact) -> bool) -> Option<Contact> {
-        let flush = 2.0 * TOUCHING * self.shape.tolerance();
+        let flush = 2.0 * self.shape.touching();
         let is_it = |c: &&Contact| c.feature == Feature::Face && counts(c);
         let mut faces = self.contacts.iter().filter(|_| contact.feature != Feature::Face).filter(is_it);
         faces.find(|c| c.face.dot(contact.point - c.point).abs() <= flush).copied()
@@ -254,7 +246,7 @@ impl Surroundings<'_> {
 
     /// The faces that meet where `contact` touches an edge.
     fn faces_at(&self, contact: &Contact, limits: &Limits) -> Meeting {
-        let same = TOUCHING * 2.0 * self.shape.tolerance();
+        let same = 2.0 * self.shape.touching();
         let mut meeting = Meeting::default();
         for other in self.contacts.iter().filter(|c| c.feature != Feature::Round) {
             if (other.point - contact.point).abs().max_element() > same {
@@ -267,55 +259,6 @@ impl Surroundings<'_> {
             }
         }
         meeting
-    }
-
-    /// The part of `way`, 0 to 1, over which the foot that touches the surface with this normal stays on it, or on
-    /// what continues it flatly: where it ends is where the surface bends away underfoot. And the facet it is over then.
-    pub fn support_end(&self, normal: Vec3, way: Vec3) -> (f32, Option<usize>) {
-        let foot = self.cores().lowest_along(normal) - normal * self.shape.rounding();
-        let length = way.length();
-        let seam = 2.0 * TOUCHING * self.shape.tolerance() / length;
-        let (mut covered, mut last) = (0.0, None);
-        loop {
-            let before = covered;
-            for (index, facet) in self.patch.facets.iter().enumerate() {
-                let flat = facet.normal.dot(normal).abs() > CONTINUES;
-                if flat && facet.height_of(foot).abs() < TOUCHING * self.shape.tolerance() + length * 0.02 {
-                    let (from, to) = span_over(facet, foot, way);
-                    if from <= covered + seam && to > covered {
-                        (covered, last) = (to, Some(index));
-                    }
-                }
-            }
-            if covered >= 1.0 || covered == before {
-                // Not over it at all: it is followed as one of several, and where it ends tells nothing.
-                return if covered > 0.0 { (covered.min(1.0), last) } else { (1.0, None) };
-            }
-        }
-    }
-
-    /// The same ground as before, further on: where the foot is over the inside of this facet and exactly on it. Asks
-    /// nothing of other facets, so only good after a free move along a surface that this facet continues.
-    pub fn still_on(&self, index: usize, limits: &Limits) -> Option<Decision> {
-        let facet = self.patch.facets.get(index)?;
-        // Which part of a box is over the facet is for the full decision to say, and so is what a plane makes of it.
-        if self.keeps.is_plane() {
-            return None;
-        }
-        let low = self.cores().foot();
-        let height = facet.height_of(low);
-        let normal = facet.normal * height.signum();
-        let gap = height.abs() - self.shape.radius;
-        let exact = gap.abs() <= 2.0 * self.shape.tolerance() && limits.walkable(normal, self.up);
-        if !exact || facet.edges().iter().any(|edge| edge.beyond(low) > 0.0) {
-            return None;
-        }
-        let point = self.patch.origin() + (low - normal * height.abs()).as_dvec3();
-        let body = self.patch.body(facet.body).id;
-        let ground = Ground { point, normal, surface: facet.surface, support: Support::Firm, body };
-        let mut footholds = Footholds::default();
-        footholds.add(normal);
-        Some(Decision { ground, footholds, gap })
     }
 
     /// Where surfaces too steep one by one leave no way down together, or only one along a crease that could be walked:
@@ -341,24 +284,6 @@ impl Surroundings<'_> {
         let bottom = (bottom / bottom.length()).as_vec3();
         limits.walkable(bottom, self.up).then_some(bottom)
     }
-}
-
-/// The part of a way, from and to between 0 and 1, that lies over a facet; empty where `from` is over `to`.
-fn span_over(facet: &Facet, start: Vec3, way: Vec3) -> (f32, f32) {
-    let (mut from, mut to) = (0.0f32, 1.0f32);
-    let corners = [facet.a, facet.b, facet.c, facet.a];
-    for edge in corners.windows(2) {
-        let inward = facet.normal.cross(edge[1] - edge[0]);
-        let (now, change) = (inward.dot(start - edge[0]), inward.dot(way));
-        if change > 0.0 {
-            from = from.max(-now / change);
-        } else if change < 0.0 {
-            to = to.min(-now / change);
-        } else if now < 0.0 {
-            return (1.0, 0.0);
-        }
-    }
-    (from, to)
 }
 
 /// Firm beats slipping beats too steep; among equals the more level surface is what one stands on.

@@ -6,10 +6,8 @@ pub(crate) mod ground;
 pub(crate) mod point;
 pub(crate) mod push;
 pub(crate) mod slide;
-pub(crate) mod support;
 pub(crate) mod surroundings;
 pub(crate) mod sweep;
 pub(crate) mod telling;
 pub(crate) mod touch;
-
-pub use support::{Ground, Support};
+mod underfoot;

@@ -6,7 +6,7 @@ use super::arcs::{Path, smooth_span};
 use super::point::{Asked, Contact};
 use super::sweep::{Hit, first_hit};
 use crate::explain::{Listener, Seen};
-use crate::plane::Keeps;
+use crate::plane::Plane;
 use crate::shape::{Cores, Shape};
 use crate::terrain::{Body, Footing, Patch, Terrain, When};
 
@@ -29,7 +29,7 @@ const FAR: f64 = 1000.0;
 pub(crate) struct Figure {
     pub shape: Shape,
     pub up: Vec3,
-    pub keeps: Keeps,
+    pub keeps: Plane,
 }
 
 /// The character's shape at a place, and the patch about it.
@@ -42,7 +42,7 @@ pub(crate) struct Surroundings<'a> {
     pub shape: Shape,
     pub up: Vec3,
     /// The plane that all motion keeps to, if any.
-    pub keeps: Keeps,
+    pub keeps: Plane,
     /// Where the feet are, in the world.
     pub place: DVec3,
     /// The game's own name for the body that carries the character; 0 for none.

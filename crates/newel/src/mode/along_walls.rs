@@ -3,7 +3,6 @@
 
 use super::trail::Trail;
 use crate::contact::arcs::Path;
-use crate::contact::ground::TOUCHING;
 use crate::contact::point::Contact;
 use crate::run::{MOST_TOUCHED, Run};
 
@@ -12,7 +11,7 @@ use crate::run::{MOST_TOUCHED, Run};
 /// Without it a piece of way would begin with the hair that is left to a wall, as often as the ticks have it.
 pub(super) fn touched_already(run: &mut Run<'_>, path: &Path) -> Option<Contact> {
     run.unmet = run.unmet.checked_sub(1)?;
-    run.near.touch(TOUCHING * run.near.shape.tolerance());
+    run.near.touch(run.near.shape.touching());
     let (limits, up, near) = (run.staying, run.me.up, &run.near);
     let way = (path.at(path.span) - run.carried * path.span).as_vec3();
     // What is further off than a sweep ends is not touched yet: the way closes that.

@@ -51,12 +51,3 @@ fn begin(run: &mut Run<'_>, dash: &Dash, way: Vec3) {
     (run.me.phase, run.me.phase_left) = (Phase::Dash, dash.time);
     run.report(EventKind::Dashed);
 }
-
-/// Its time is over: most of its speed is lost.
-pub(crate) fn end(run: &mut Run<'_>) {
-    let dash = run.tuning.values().dash;
-    run.me.velocity *= dash.map_or(1.0, |d| f64::from(d.keeps));
-    run.me.phase = Phase::Plain;
-    run.me.cooldown = dash.map_or(0.0, |d| d.cooldown);
-    run.report(EventKind::DashEnded);
-}

@@ -4,9 +4,9 @@ use glam::DVec3;
 
 use super::air::wall;
 use super::transitions::take_off;
-use crate::buttons::Button;
 use crate::character::{Mode, Phase};
 use crate::contact::point::Contact;
+use crate::drive::buttons::Button;
 use crate::math::flatten64;
 use crate::outcome::{Ability, EventKind, Off, Refusal};
 use crate::run::Run;

@@ -12,10 +12,9 @@ mod trail;
 mod transitions;
 
 pub(crate) use commands::obey;
-pub(crate) use dash::end as end_dash;
 
-use crate::buttons::{Button, Buttons};
 use crate::character::Mode;
+use crate::drive::buttons::{Button, Buttons};
 use crate::run::Run;
 
 /// Acts on what is new at this moment: a press, a release, ground under a press that waits.

@@ -2,8 +2,8 @@
 
 use glam::Vec3;
 
-use crate::buttons::Button;
 use crate::character::{Mode, Phase};
+use crate::drive::buttons::Button;
 use crate::factors::in_cone;
 use crate::run::Run;
 

@@ -1,9 +1,9 @@
 //! From the ground into the air, and back.
 
 use crate::character::{Mode, Phase};
-use crate::contact::Ground;
 use crate::contact::ground::Decision;
 use crate::run::Run;
+use crate::support::Ground;
 
 /// Into `Ground` or `Air`, by what is underfoot now.
 pub(super) fn enter_by_ground(run: &mut Run<'_>) {

@@ -14,11 +14,11 @@ use crate::character::Phase;
 use crate::contact::arcs::Path;
 use crate::contact::ground::{Decision, FLAT};
 use crate::contact::point::Contact;
-use crate::contact::{Ground, Support};
 use crate::math::flatten64;
 use crate::motion::{Ramp, with_excess};
 use crate::outcome::EventKind;
 use crate::run::{HARDLY, Run};
+use crate::support::{Ground, Support};
 
 /// On a slope too steep to stand on, steering that is closer than this to its end, seconds, has ended.
 const SETTLED: f64 = 1.0 / 120.0;

@@ -8,7 +8,6 @@ use glam::{DVec3, Vec3};
 
 use crate::contact::arcs::Path;
 use crate::contact::closest::Feature;
-use crate::contact::ground::TOUCHING;
 use crate::contact::point::Contact;
 use crate::motion::{Ramp, Rates};
 use crate::run::Run;
@@ -69,7 +68,7 @@ impl Corner {
             return None;
         }
         // An arc is gone as a parabola, which is off it by a fourth power: no further than still touches.
-        let touching = f64::from(0.25 * TOUCHING * run.near.shape.tolerance());
+        let touching = f64::from(0.25 * run.near.shape.touching());
         let exact = (8.0 * touching / (curvature * curvature * curvature)).sqrt().sqrt();
         let most = exact.min(MOST_TURN.min(left) / curvature);
         Some(Corner { contact, along, inward: -here, curvature, most })
@@ -124,7 +123,7 @@ impl Corner {
     /// Brings it back to the corner by the hair that the arc was off.
     pub fn hug(&self, run: &mut Run<'_>) {
         let Some(contact) = run.near.refreshed(&self.contact) else { return };
-        if contact.gap > run.near.shape.tolerance() && contact.gap <= TOUCHING * run.near.shape.tolerance() {
+        if contact.gap > run.near.shape.tolerance() && contact.gap <= run.near.shape.touching() {
             run.near.push(contact.normal * -contact.gap);
         }
     }
@@ -140,7 +139,7 @@ fn pressed_edge(run: &mut Run<'_>, wish: DVec3) -> Option<Contact> {
         return None;
     }
     let (limits, up) = (run.staying, run.me.up);
-    run.near.touch(TOUCHING * run.near.shape.tolerance());
+    run.near.touch(run.near.shape.touching());
     let Some(face) = run.near.face_with_rim(&contact, |face| !limits.walkable(face.normal, up)) else {
         return Some(contact);
     };
@@ -151,7 +150,7 @@ fn pressed_edge(run: &mut Run<'_>, wish: DVec3) -> Option<Contact> {
 
 /// True where two touches are at one point.
 fn meets(run: &Run<'_>, a: &Contact, b: &Contact) -> bool {
-    (a.point - b.point).length() <= 2.0 * TOUCHING * run.near.shape.tolerance()
+    (a.point - b.point).length() <= 2.0 * run.near.shape.touching()
 }
 
 /// The direction, square to up, in which a wall keeps off what follows the ground.

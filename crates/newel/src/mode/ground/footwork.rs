@@ -3,12 +3,12 @@
 use glam::{DVec3, Vec3};
 
 use crate::character::CoarseDirection;
-use crate::contact::Support;
 use crate::contact::arcs::Path;
 use crate::contact::ground::{Decision, Footholds};
 use crate::math::flatten64;
 use crate::motion::Ramp;
 use crate::run::Run;
+use crate::support::Support;
 
 /// A flat velocity laid on a slope: the same way over the map, the same speed along the ground.
 pub(in crate::mode) fn lift(flat: DVec3, slope: Vec3, up: Vec3) -> DVec3 {

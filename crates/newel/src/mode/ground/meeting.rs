@@ -5,9 +5,9 @@ use glam::{DVec3, Vec3};
 use super::footwork::{flat_velocity, lift, main_slope};
 use super::step_up::step_up;
 use super::walking::walking;
-use crate::contact::Support;
 use crate::contact::point::Contact;
 use crate::run::Run;
+use crate::support::Support;
 use crate::walls::LEVEL;
 
 /// Something is in the way: a surface to walk on, a step to take, or a wall.

@@ -20,10 +20,10 @@ use self::meeting::meet;
 use super::along_walls;
 use super::trail::Trail;
 use crate::character::Mode;
-use crate::contact::Support;
 use crate::contact::arcs::Path;
 use crate::motion::Ramp;
 use crate::run::Run;
+use crate::support::Support;
 
 /// Walks for at most `span` seconds; returns the seconds used.
 pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {

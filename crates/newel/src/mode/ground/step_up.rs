@@ -4,7 +4,6 @@ use glam::{DVec3, Vec3};
 
 use super::footwork::{begin_stride, follow, lift, piece, settle_down, stand_on};
 use crate::contact::arcs::Path;
-use crate::contact::ground::TOUCHING;
 use crate::contact::point::Contact;
 use crate::explain::{Seen, StepResult};
 use crate::math::{direction, flatten};
@@ -49,7 +48,7 @@ type Tried = Result<f64, StepResult>;
 /// The most the feet may rise now: the step height, measured from what carries them.
 fn most_rise(run: &Run<'_>) -> f32 {
     let below = (run.near.place - run.me.ground.point).dot(run.up()) as f32;
-    run.staying.step - below + 2.0 * TOUCHING * run.near.shape.tolerance()
+    run.staying.step - below + 2.0 * run.near.shape.touching()
 }
 
 /// Over the sharp rim of a tread: the foot rolls up onto it as far as the time goes, if there is room on top.
@@ -60,7 +59,7 @@ fn onto_tread(run: &mut Run<'_>, contact: &Contact, into: Vec3, tread: Vec3, ram
     if height > most {
         return Err(StepResult::TooHigh { most });
     }
-    let clearance = 2.0 * TOUCHING * run.near.shape.tolerance();
+    let clearance = 2.0 * run.near.shape.touching();
     let raise = raised(run, height.max(0.0) + clearance).ok_or(StepResult::NoHeadroom)?;
     // Room on top: as far as it takes to stand firmly.
     let over = flatten(contact.point - run.near.local(), up).length() - run.staying.overhang;
@@ -110,7 +109,7 @@ fn over_blunt(run: &mut Run<'_>, into: Vec3, ramp: &Ramp) -> Tried {
 
 /// Up by as little over `rise` as leaves the way `ahead` free, or by all of `most`.
 fn raise_over(run: &mut Run<'_>, rise: f32, most: f32, ahead: Vec3) {
-    let clearance = 2.0 * TOUCHING * run.near.shape.tolerance();
+    let clearance = 2.0 * run.near.shape.touching();
     let base = run.near.place;
     let enough = (rise + clearance).clamp(0.0, most);
     run.near.push(run.me.up * enough);

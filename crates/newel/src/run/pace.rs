@@ -3,8 +3,8 @@
 use glam::{DVec3, Vec3};
 
 use crate::character::{Mode, Phase};
+use crate::drive::heading::Bearings;
 use crate::factors::{Factors, depends_on_way, sampled_facing, way_factor};
-use crate::heading::Bearings;
 use crate::run::Run;
 use crate::terrain::Footing;
 

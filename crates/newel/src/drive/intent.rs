@@ -2,11 +2,11 @@
 
 use glam::Vec3;
 
-use crate::buttons::{Button, Buttons};
 use crate::character::State;
+use crate::drive::buttons::{Button, Buttons};
+use crate::drive::heading::{Bearings, Face, Heading};
 use crate::error::TickError;
 use crate::fingerprint::{Fingerprint, Fingerprinted};
-use crate::heading::{Bearings, Face, Heading};
 use crate::tuning::Tuning;
 
 /// What the player or an AI wants this tick: levels, not events. The tick itself works out what was pressed.

@@ -2,21 +2,28 @@
 //!
 //! Read `step.rs` first: it is the order in which these are called.
 
+mod facing;
+mod gait;
+mod overlap;
+mod pace;
+pub(crate) mod piece;
+mod ride;
+mod timers;
+
 use glam::{DVec3, Vec3};
 
-use crate::buttons::{Button, Buttons};
-use crate::character::{CoarseDirection, Mode, State};
+use crate::character::{Mode, State};
 use crate::command::{MOST_SPEED, Modifiers};
-use crate::contact::ground::{Limits, TOUCHING};
-use crate::contact::point::Contact;
+use crate::contact::ground::Limits;
 use crate::contact::slide::Planes;
 use crate::contact::surroundings::Surroundings;
+use crate::drive::buttons::{Button, Buttons};
+use crate::drive::heading::{Face, Heading};
+use crate::drive::intent::{Change, Intent, Timed};
 use crate::explain::Seen;
 use crate::factors::depends_on_facing;
-use crate::heading::{Face, Heading};
-use crate::intent::{Change, Intent, Timed};
 use crate::outcome::{Event, EventKind, Telling};
-use crate::piece::PieceStart;
+use crate::run::piece::PieceStart;
 use crate::terrain::{Body, Effect};
 use crate::tuning::Tuning;
 use crate::walls::Walls;
@@ -155,45 +162,6 @@ impl<'a> Run<'a> {
         let pad = Vec3::splat(reach);
         let across = Vec3::splat(shape.radius) - (up * shape.radius).abs();
         self.near.gather(low.min(high) - pad - across.max(Vec3::ZERO), low.max(high) + pad + across.max(Vec3::ZERO));
-    }
-
-    /// If terrain has come to overlap the character since the last tick: out of it, the nearest way.
-    pub fn clear_of_terrain(&mut self) {
-        let half_skin = 0.5 * self.near.shape.skin();
-        // Who stands still asks within half a skin next: then one answer serves both.
-        let standing = self.me.mode == Mode::Ground && self.me.velocity == DVec3::ZERO;
-        let touching = TOUCHING * self.near.shape.tolerance();
-        self.near.touch(if standing { half_skin } else { touching });
-        if self.near.contacts.iter().all(|c| c.gap >= -half_skin) {
-            self.me.pressed = CoarseDirection::default();
-            return;
-        }
-        let (from, mover) = (self.near.place, self.near.mover_touched());
-        let free = self.near.push_out(half_skin, 2.0 * self.near.shape.height);
-        let way = (self.near.place - from).as_vec3();
-        // Never back through what pressed it, nor through anything else: the side it was on before counts.
-        let same_side = way.dot(self.me.pressed.direction()) >= -2.0 * half_skin && self.near.is_open_from(from);
-        if free && same_side {
-            self.report(EventKind::PushedOut { distance: way.length() });
-            return;
-        }
-        self.near.place = from;
-        match mover {
-            Some(mover) => self.crush(&mover),
-            None => self.report(EventKind::Stuck),
-        }
-    }
-
-    /// Caught between `mover` and something else: it stays where it is, and the game hears of it, once a tick.
-    pub fn crush(&mut self, mover: &Contact) {
-        if self.crushed {
-            return;
-        }
-        self.crushed = true;
-        if self.me.pressed == CoarseDirection::default() {
-            self.me.pressed = CoarseDirection::from(mover.normal);
-        }
-        self.report(EventKind::Crushed { body: self.near.patch.body(mover.body).id });
     }
 
     // --- decide -----------------------------------------------------------------------------------------------

@@ -5,8 +5,8 @@ use glam::{DVec3, Vec3};
 use crate::character::Mode;
 use crate::math::flatten64;
 use crate::outcome::{Event, EventKind};
-use crate::piece::PieceStart;
 use crate::run::Run;
+use crate::run::piece::PieceStart;
 
 /// Feet that come down in one piece of way, at most; a piece is half a radius long, so no walk has as many.
 const MOST_FEET: f64 = 4.0;

@@ -6,10 +6,10 @@
 use glam::DVec3;
 
 use crate::character::Mode;
-use crate::contact::Ground;
 use crate::contact::arcs::Path;
 use crate::math::{direction, flatten, flatten64};
 use crate::run::{Ride, Run};
+use crate::support::Ground;
 
 /// The feet keep their place while a body has carried them less than this away from it, metres: rounding is no motion.
 const MOVED: f64 = 1e-9;

@@ -6,7 +6,7 @@ use crate::character::State;
 use crate::error::TickError;
 use crate::fingerprint::{Fingerprint, Fingerprinted};
 use crate::math::{direction, flatten};
-use crate::plane::Keeps;
+use crate::plane::Plane;
 use crate::tuning::{Stick, Toward, Tuning};
 
 /// Where to go and how fast: length 1 is full speed, less walks slower, more counts as 1.
@@ -56,7 +56,7 @@ pub(crate) struct Bearings {
     pub view: Vec3,
     pub up: Vec3,
     pub facing: Vec3,
-    pub keeps: Keeps,
+    pub keeps: Plane,
     pub stick: Stick,
 }
 
@@ -208,7 +208,7 @@ mod tests {
     use super::*;
 
     fn bearings(view: Vec3) -> Bearings {
-        Bearings { view, up: Vec3::Y, facing: Vec3::X, keeps: Keeps::default(), stick: Stick::default() }
+        Bearings { view, up: Vec3::Y, facing: Vec3::X, keeps: Plane::default(), stick: Stick::default() }
     }
 
     #[test]
@@ -235,14 +235,14 @@ mod tests {
     #[test]
     fn a_plane_is_seen_from_the_side_its_normal_points_to() {
         let see = |up: Vec3, normal: Vec3, stick: Vec2| {
-            let keeps = Keeps { normal, offset: 0.0 };
+            let keeps = Plane { normal, offset: 0.0 };
             Bearings { up, keeps, ..bearings(Vec3::NEG_Z) }.flat(Heading::Plane(stick))
         };
         assert_eq!(see(Vec3::Y, Vec3::Z, Vec2::X), Vec3::X, "from the side");
         assert_eq!(see(Vec3::Y, Vec3::Z, Vec2::Y), Vec3::ZERO, "up is not a way to walk");
         // Nearly all across the plane: what rounding leaves is no way to go.
         let askew = Vec3::new(0.48, 0.0, 0.877_268_5);
-        let keeps = Keeps { normal: askew / askew.length(), offset: 0.0 };
+        let keeps = Plane { normal: askew / askew.length(), offset: 0.0 };
         let across = Bearings { keeps, facing: keeps.normal, ..bearings(Vec3::NEG_Z) }.flat(Heading::Body(Vec2::Y));
         assert_eq!(across, Vec3::ZERO);
         assert_eq!(see(Vec3::Y, Vec3::Y, Vec2::Y), Vec3::NEG_Z, "from above, north is up");

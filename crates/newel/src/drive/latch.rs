@@ -2,9 +2,9 @@
 
 use glam::{Vec2, Vec3};
 
-use crate::buttons::{Button, Buttons};
-use crate::heading::{Face, Heading};
-use crate::intent::{Change, Intent, Timed};
+use crate::drive::buttons::{Button, Buttons};
+use crate::drive::heading::{Face, Heading};
+use crate::drive::intent::{Change, Intent, Timed};
 
 /// Fed once a frame, asked once a tick, however frames and ticks fall: a press shorter than a tick is not lost, and a
 /// frame of several ticks does not press several times.

@@ -1,7 +1,6 @@
 //! What runs out: coyote time, a waiting press, a dash, a pause in steering.
 
 use crate::character::Phase;
-use crate::mode::end_dash;
 use crate::outcome::{Ability, EventKind, Refusal};
 use crate::run::Run;
 
@@ -32,7 +31,16 @@ impl Run<'_> {
             self.report(EventKind::Refused { ability: Ability::Jump, why: Refusal::InTheAir });
         }
         if down(&mut self.me.phase_left) && self.me.phase == Phase::Dash {
-            end_dash(self);
+            self.end_dash();
         }
+    }
+
+    /// The dash's time is over: most of its speed is lost.
+    fn end_dash(&mut self) {
+        let dash = self.tuning.values().dash;
+        self.me.velocity *= dash.map_or(1.0, |d| f64::from(d.keeps));
+        self.me.phase = Phase::Plain;
+        self.me.cooldown = dash.map_or(0.0, |d| d.cooldown);
+        self.report(EventKind::DashEnded);
     }
 }

@@ -1,6 +1,6 @@
 //! Turning the body: the short way, at a rate or eased, never past where it is to look.
 
-use crate::heading::Bearings;
+use crate::drive::heading::Bearings;
 use crate::math::{angle_left, turned_left};
 use crate::run::Run;
 

@@ -1,0 +1,81 @@
+//! A foot going over a surface: how far the surface goes on flatly, and whether it is still the same further on.
+
+use glam::Vec3;
+
+use super::ground::{Decision, Footholds, Limits};
+use super::surroundings::Surroundings;
+use crate::support::{Ground, Support};
+use crate::terrain::Facet;
+
+/// A neighbour whose normal is within this cosine continues a surface: a bend of less than a degree costs a walk a
+/// seven-thousandth of a piece of way at most.
+const CONTINUES: f32 = 0.99985;
+
+impl Surroundings<'_> {
+    /// The part of `way`, 0 to 1, over which the foot that touches the surface with this normal stays on it, or on
+    /// what continues it flatly: where it ends is where the surface bends away underfoot. And the facet it is over then.
+    pub fn support_end(&self, normal: Vec3, way: Vec3) -> (f32, Option<usize>) {
+        let foot = self.cores().lowest_along(normal) - normal * self.shape.rounding();
+        let length = way.length();
+        let seam = 2.0 * self.shape.touching() / length;
+        let (mut covered, mut last) = (0.0, None);
+        loop {
+            let before = covered;
+            for (index, facet) in self.patch.facets.iter().enumerate() {
+                let flat = facet.normal.dot(normal).abs() > CONTINUES;
+                if flat && facet.height_of(foot).abs() < self.shape.touching() + length * 0.02 {
+                    let (from, to) = span_over(facet, foot, way);
+                    if from <= covered + seam && to > covered {
+                        (covered, last) = (to, Some(index));
+                    }
+                }
+            }
+            if covered >= 1.0 || covered == before {
+                // Not over it at all: it is followed as one of several, and where it ends tells nothing.
+                return if covered > 0.0 { (covered.min(1.0), last) } else { (1.0, None) };
+            }
+        }
+    }
+
+    /// The same ground as before, further on: where the foot is over the inside of this facet and exactly on it. Asks
+    /// nothing of other facets, so only good after a free move along a surface that this facet continues.
+    pub fn still_on(&self, index: usize, limits: &Limits) -> Option<Decision> {
+        let facet = self.patch.facets.get(index)?;
+        // Which part of a box is over the facet is for the full decision to say, and so is what a plane makes of it.
+        if self.keeps.is_plane() {
+            return None;
+        }
+        let low = self.cores().foot();
+        let height = facet.height_of(low);
+        let normal = facet.normal * height.signum();
+        let gap = height.abs() - self.shape.radius;
+        let exact = gap.abs() <= 2.0 * self.shape.tolerance() && limits.walkable(normal, self.up);
+        if !exact || facet.edges().iter().any(|edge| edge.beyond(low) > 0.0) {
+            return None;
+        }
+        let point = self.patch.origin() + (low - normal * height.abs()).as_dvec3();
+        let body = self.patch.body(facet.body).id;
+        let ground = Ground { point, normal, surface: facet.surface, support: Support::Firm, body };
+        let mut footholds = Footholds::default();
+        footholds.add(normal);
+        Some(Decision { ground, footholds, gap })
+    }
+}
+
+/// The part of a way, from and to between 0 and 1, that lies over a facet; empty where `from` is over `to`.
+fn span_over(facet: &Facet, start: Vec3, way: Vec3) -> (f32, f32) {
+    let (mut from, mut to) = (0.0f32, 1.0f32);
+    let corners = [facet.a, facet.b, facet.c, facet.a];
+    for edge in corners.windows(2) {
+        let inward = facet.normal.cross(edge[1] - edge[0]);
+        let (now, change) = (inward.dot(start - edge[0]), inward.dot(way));
+        if change > 0.0 {
+            from = from.max(-now / change);
+        } else if change < 0.0 {
+            to = to.min(-now / change);
+        } else if now < 0.0 {
+            return (1.0, 0.0);
+        }
+    }
+    (from, to)
+}
