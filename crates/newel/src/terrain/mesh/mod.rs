@@ -1,60 +1,24 @@
 //! A triangle mesh as terrain.
 
 mod error;
+mod query;
 mod topology;
+mod vertex;
 
 pub use error::MeshError;
+pub use vertex::Vertex;
 
-use glam::{DVec3, Vec3, Vec3A};
+use glam::{DVec3, Vec3};
 use obvhs::aabb::Aabb;
 use obvhs::bvh2::Bvh2;
 use obvhs::bvh2::leaf_collapser::collapse;
 use obvhs::bvh2::reinsertion::ReinsertionOptimizer;
 use obvhs::ploc::{PlocBuilder, PlocSearchDistance, SortPrecision};
-use obvhs::ray::{Ray, RayHit as TreeHit};
 
+use super::Footing;
 use super::footing::Footings;
-use super::{Body, Facet, Footing, Patch, RayHit, Terrain, When};
 use crate::fingerprint::Fingerprint;
 use topology::Topology;
-
-/// A point that a mesh can be built from, in single or double precision.
-pub trait Vertex: Copy {
-    /// How exact a coordinate is, as a part of its size.
-    const EXACT: f64;
-
-    /// Its coordinates, metres.
-    fn xyz(self) -> DVec3;
-}
-
-impl Vertex for [f32; 3] {
-    const EXACT: f64 = f32::EPSILON as f64;
-
-    fn xyz(self) -> DVec3 {
-        Vec3::from_array(self).as_dvec3()
-    }
-}
-impl Vertex for [f64; 3] {
-    const EXACT: f64 = f64::EPSILON;
-
-    fn xyz(self) -> DVec3 {
-        DVec3::from_array(self)
-    }
-}
-impl Vertex for Vec3 {
-    const EXACT: f64 = f32::EPSILON as f64;
-
-    fn xyz(self) -> DVec3 {
-        self.as_dvec3()
-    }
-}
-impl Vertex for DVec3 {
-    const EXACT: f64 = f64::EPSILON;
-
-    fn xyz(self) -> DVec3 {
-        self
-    }
-}
 
 /// Triangles that stand still, found through a tree.
 ///
@@ -102,8 +66,6 @@ const MOST_REACH: f64 = 16_384.0;
 const LARGE: f32 = 16.0;
 /// The origin of a mesh is a multiple of this, in metres, so that ordinary meshes keep their corners to the bit.
 const ORIGIN_GRID: f64 = 1024.0;
-/// Rays count as meeting a triangle this part of its size beyond its edges.
-const SEAM: f32 = 1e-6;
 /// Triangles to a leaf of the tree, at most. Eight gather fastest: fewer nodes to visit, and one run of memory each.
 const LEAF: u32 = 8;
 
@@ -236,117 +198,6 @@ impl core::fmt::Debug for Mesh {
     }
 }
 
-impl Mesh {
-    /// Hands on the corners, surface and number of every triangle whose bounds meet the box.
-    pub(super) fn each_within(&self, low: DVec3, high: DVec3, mut found: impl FnMut([DVec3; 3], u16, u32)) {
-        self.each_near(low - self.origin, high - self.origin, |_, t| {
-            found([t.a, t.b, t.c].map(|p| self.origin + p.as_dvec3()), t.surface, t.id);
-        });
-    }
-
-    /// The same in the mesh's own frame, by the triangle's place in the tree's order.
-    fn each_near(&self, low: DVec3, high: DVec3, mut found: impl FnMut(usize, &Triangle)) {
-        // The tree is asked in single precision: widen by what rounding may have moved.
-        let (low, high) = (low.as_vec3(), high.as_vec3());
-        let slop = Vec3::splat(low.abs().max(high.abs()).max_element() * 2.5e-7);
-        let asked = Aabb { min: Vec3A::from(low - slop), max: Vec3A::from(high + slop) };
-        self.tree.aabb_traverse(asked, |tree, node| {
-            let leaf = &tree.nodes[node as usize];
-            let first = leaf.first_index as usize;
-            let leaf = first..first + leaf.prim_count as usize;
-            for (index, triangle) in leaf.clone().zip(&self.triangles[leaf]) {
-                let least = triangle.a.min(triangle.b).min(triangle.c);
-                let most = triangle.a.max(triangle.b).max(triangle.c);
-                if least.cmple(asked.max.into()).all() && most.cmpge(asked.min.into()).all() {
-                    found(index, triangle);
-                }
-            }
-            true
-        });
-    }
-}
-
-impl Terrain for Mesh {
-    fn gather(&self, _when: When, patch: &mut Patch) {
-        let shift = self.origin - patch.origin();
-        let (min, max) = patch.bounds();
-        let body = if self.body == 0 { 0 } else { patch.add_body(Body::still(self.body, self.origin)) };
-        // Sorted before they are facets: names are lighter to move.
-        let mut order = core::mem::take(&mut patch.order);
-        order.clear();
-        self.each_near(min.as_dvec3() - shift, max.as_dvec3() - shift, |index, t| order.push((t.id, index as u32)));
-        order.sort_unstable();
-        let found = order.iter().map(|(_, index)| self.triangles[*index as usize].facet(shift, body));
-        patch.facets.extend(found);
-        patch.order = order;
-    }
-
-    fn stamp(&self, _when: When) -> Option<u64> {
-        Some(self.stamp)
-    }
-
-    fn footing(&self, surface: u16) -> Footing {
-        self.footings.of(surface).unwrap_or_default()
-    }
-
-    fn cast(&self, _when: When, from: DVec3, along: Vec3, length: f64) -> Option<RayHit> {
-        let local = (from - self.origin).as_vec3();
-        if !(local.is_finite() && along.is_finite() && length > 0.0) {
-            return None;
-        }
-        let ray = Ray::new(local.into(), along.into(), 0.0, length as f32);
-        let mut nearest = TreeHit::none();
-        self.tree.ray_traverse(ray, &mut nearest, |_, i| self.triangles[i].cast(local, along));
-        let hit = self.triangles.get(nearest.primitive_id as usize)?;
-        let distance = f64::from(nearest.t);
-        Some(RayHit { distance, normal: hit.normal, surface: hit.surface, body: self.body })
-    }
-}
-
-impl Triangle {
-    /// The triangle in the coordinates of a patch that lies `shift` before the mesh's origin.
-    fn facet(&self, shift: DVec3, body: u16) -> Facet {
-        let (mut normal, mut exact, mut uneven) = (self.normal, self.normal.as_dvec3(), self.uneven);
-        if self.large {
-            uneven = 0.0;
-            let a = self.a.as_dvec3();
-            let cross = (self.b.as_dvec3() - a).cross(self.c.as_dvec3() - a);
-            exact = cross / cross.length();
-            normal = exact.as_vec3();
-        }
-        let first = self.a.as_dvec3() + shift;
-        Facet {
-            a: first.as_vec3(),
-            b: (self.b.as_dvec3() + shift).as_vec3(),
-            c: (self.c.as_dvec3() + shift).as_vec3(),
-            normal,
-            offset: exact.dot(first) as f32,
-            uneven,
-            corners: self.corners,
-            surface: self.surface,
-            body,
-            id: self.id,
-        }
-    }
-
-    /// How far along a ray the triangle is met, or infinity (Moller and Trumbore, 1997).
-    fn cast(&self, from: Vec3, along: Vec3) -> f32 {
-        let (ab, ac) = (self.b - self.a, self.c - self.a);
-        let across = along.cross(ac);
-        let size = ab.dot(across);
-        if size == 0.0 {
-            return f32::INFINITY;
-        }
-        let off = from - self.a;
-        let u = off.dot(across) / size;
-        let around = off.cross(ab);
-        let v = along.dot(around) / size;
-        let distance = ac.dot(around) / size;
-        // A ray at the seam of two triangles must meet one of them, whatever the rounding.
-        if u >= -SEAM && v >= -SEAM && u + v <= 1.0 + SEAM && distance >= 0.0 { distance } else { f32::INFINITY }
-    }
-}
-
 fn checked_origin<V: Vertex>(vertices: &[V]) -> Result<DVec3, MeshError> {
     let (mut min, mut max) = (DVec3::INFINITY, DVec3::NEG_INFINITY);
     for (vertex, point) in vertices.iter().map(|v| v.xyz()).enumerate() {
@@ -409,6 +260,7 @@ fn in_leaf_order(tree: &mut Bvh2, triangles: &[Triangle]) -> Vec<Triangle> {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::terrain::{Patch, Terrain, When};
 
     const CORNERS: [[f32; 3]; 4] = [[0.0, 0.0, 0.0], [4.0, 0.0, 0.0], [4.0, 0.0, 4.0], [0.0, 0.0, 4.0]];
     const WHEN: When = When { number: 0, dt: 0.01 };
