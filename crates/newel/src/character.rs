@@ -194,8 +194,25 @@ impl<M: Fingerprinted> Character<M> {
 }
 
 impl State {
+    /// True where every number is usable: what every tick asks.
+    pub(crate) fn is_finite(&self) -> bool {
+        // Zero times a finite number is zero; times anything else it is not a number, and then so is the sum.
+        let double = |v: DVec3| v.dot(DVec3::ZERO);
+        let single = |v: Vec3| v.dot(Vec3::ZERO);
+        let places = double(self.position) + double(self.velocity) + double(self.ground.point) + double(self.foot);
+        let directions = single(self.ground.normal) + single(self.carried) + single(self.keeps.normal);
+        let numbers = [self.thrown[0], self.thrown[1], self.stride, self.gravity_factor, self.coyote, self.buffer];
+        let timers = [self.phase_left, self.cooldown, self.turned];
+        let rest = numbers.iter().chain(&timers).map(|x| x * 0.0).sum::<f32>();
+        let clocks = self.clock * 0.0 + self.keeps.offset * 0.0;
+        places + clocks + f64::from(directions + rest) == 0.0 && (0.0..1.0).contains(&self.gait)
+    }
+
     /// The first field that is not finite, if one is: a game may have written into it.
     pub(crate) fn not_finite(&self) -> Option<&'static str> {
+        if self.is_finite() {
+            return None;
+        }
         let fields = [
             ("character.position", self.position.is_finite()),
             ("character.velocity", self.velocity.is_finite()),

@@ -120,7 +120,7 @@ impl<'a> Tick<'a> {
             run.pass(used, span);
         }
         let (state, told) = run.finish();
-        if state.not_finite().is_some() {
+        if !state.is_finite() {
             // Only a terrain that answers nonsense leads here: its mistake must not become the state's.
             character.state.clock += self.dt;
             let lost = Event::of(&character.state, EventKind::TimeDropped { seconds: self.dt as f32 });

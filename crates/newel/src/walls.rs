@@ -37,6 +37,9 @@ impl Walls {
 
     /// Forgets what no longer touches, and what was known by a gather that is gone: a wall is soon met again.
     pub fn refresh(&mut self, near: &Surroundings<'_>) {
+        if self.contacts[0].is_none() {
+            return;
+        }
         let reach = near.shape.touching();
         let mut kept = [None; MOST];
         let touching = self.contacts.iter().flatten().filter_map(|c| near.refreshed(c)).filter(|c| c.gap <= reach);

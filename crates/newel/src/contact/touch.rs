@@ -3,6 +3,7 @@
 use glam::{DVec3, Vec3};
 
 use super::closest::{Closest, Feature, is_beyond, to_facet, to_round};
+use super::ground::Limits;
 use super::point::{Asked, Contact};
 use super::surroundings::Surroundings;
 use super::sweep::{Hit, Obstacle};
@@ -20,6 +21,15 @@ const USUAL_SPEED: f64 = 3.0;
 const BESIDE: f32 = 1e-2;
 
 impl Surroundings<'_> {
+    /// True where something too steep to walk on, or round, is near enough that it may touch.
+    pub fn is_beside_steep(&self, limits: &Limits) -> bool {
+        let (low, high) = self.shape_bounds(&self.cores());
+        let pad = Vec3::splat(self.shape.touching());
+        let near = self.patch.bounds.iter().zip(&self.patch.facets);
+        let mut near = near.filter(|((least, most), _)| least.cmple(high + pad).all() && most.cmpge(low - pad).all());
+        !self.patch.rounds.is_empty() || near.any(|(_, facet)| facet.normal.dot(self.up).abs() < limits.least_up)
+    }
+
     /// Fills `self.contacts` with all that is closer than `reach` to the tuned surface.
     pub fn touch(&mut self, reach: f32) {
         let (low, high) = self.shape_bounds(&self.cores());

@@ -18,12 +18,18 @@ impl Surroundings<'_> {
         let foot = self.cores().lowest_along(normal) - normal * self.shape.rounding();
         let length = way.length();
         let seam = 2.0 * self.shape.touching() / length;
+        let near = 0.02 * length + self.shape.touching();
+        let (low, high) = (foot.min(foot + way) - Vec3::splat(near), foot.max(foot + way) + Vec3::splat(near));
         let (mut covered, mut last) = (0.0, None);
         loop {
             let before = covered;
-            for (index, facet) in self.patch.facets.iter().enumerate() {
+            for (index, (least, most)) in self.patch.bounds.iter().enumerate() {
+                if least.cmpgt(high).any() || most.cmplt(low).any() {
+                    continue;
+                }
+                let facet = &self.patch.facets[index];
                 let flat = facet.normal.dot(normal).abs() > CONTINUES;
-                if flat && facet.height_of(foot).abs() < self.shape.touching() + length * 0.02 {
+                if flat && facet.height_of(foot).abs() < near {
                     let (from, to) = span_over(facet, foot, way);
                     if from <= covered + seam && to > covered {
                         (covered, last) = (to, Some(index));

@@ -13,8 +13,15 @@ impl Run<'_> {
         let half_skin = 0.5 * self.near.shape.skin();
         // Who stands still asks within half a skin next: then one answer serves both.
         let standing = self.me.mode == Mode::Ground && self.me.velocity == DVec3::ZERO;
-        let touching = self.near.shape.touching();
-        self.near.touch(if standing { half_skin } else { touching });
+        if standing {
+            self.near.touch(half_skin);
+        } else if self.near.is_beside_steep(&self.staying) {
+            // And who moves is to meet what it touches: one answer again.
+            self.near.touch(self.near.shape.touching());
+        } else {
+            self.unmet = 0;
+            self.near.touch(-half_skin);
+        }
         if self.near.contacts.iter().all(|c| c.gap >= -half_skin) {
             self.me.pressed = CoarseDirection::default();
             return;
