@@ -148,6 +148,12 @@ fn wrong(hero: &Character, events: &[newel::Event]) -> Option<String> {
     if !(hero.velocity.is_finite() && hero.position.is_finite() && square && in_order) {
         return Some(format!("not sane: {events:?} {:?}", hero.state));
     }
+    // Leaving the ground and landing by turns, while no time passes, is a flicker.
+    let leaves = |e: &newel::Event| matches!(e.kind, EventKind::LeftGround { .. });
+    let left: Vec<f64> = events.iter().filter(|e| leaves(e)).map(|e| e.time).collect();
+    if left.windows(2).any(|pair| pair[1] - pair[0] < 1e-6) {
+        return Some(format!("flickers: {:?}", events.iter().map(|e| (e.time, e.kind)).collect::<Vec<_>>()));
+    }
     events.iter().find(|e| lost(&e.kind)).map(|e| format!("{:?}", e.kind))
 }
 

@@ -265,3 +265,24 @@ fn stairs_of_any_make_at_any_angle_cost_no_speed() {
         assert!(failures.is_empty(), "{} of 400:\n{}", failures.len(), failures[..failures.len().min(30)].join("\n"));
     }
 }
+
+#[test]
+fn off_a_rim_along_a_wall_that_leans_away_is_no_flight() {
+    for _ in every_frame() {
+        for seed in 0..60 {
+            let mut dice = common::oracle::Dice(seed);
+            let (height, lean) = (dice.between(0.01, 0.12), dice.between(0.03, 0.2));
+            let p = |x: f64, y: f64| DVec3::new(x, y, -lean * y);
+            let world = World::new().floor(30.0, 0.0).block([-4.0, -0.5, -4.0], [1.0, height, 4.0]);
+            let world = world.quad(p(-9.0, -1.0), p(9.0, -1.0), p(9.0, 3.0), p(-9.0, 3.0));
+            let mut walk = Walk::new(world, Tuning::walker(), [0.0, height, 0.36]);
+            let rate = SIX_RATES[dice.pick(6)];
+            let intent = Intent::toward(Vec3::new(dice.between(0.3, 1.0) as f32, 0.0, -dice.between(0.1, 1.0) as f32));
+            walk.go(1.0 / rate, 2.0, intent);
+            let past = walk.hero.position.x > 1.2 && walk.hero.position.y < 1e-3;
+            assert!(past, "seed {seed}: {}", walk.hero.position);
+            let left = walk.first(|k| matches!(k, EventKind::LeftGround { .. }));
+            assert!(left.is_none(), "seed {seed}, {rate} Hz, {height} m beside a lean of {lean}: {left:?}");
+        }
+    }
+}

@@ -79,6 +79,8 @@ pub(crate) struct Run<'a> {
     crushed: bool,
     /// Landings so far in this tick.
     landings: u8,
+    /// Where the ground last ended in this tick.
+    pub lost_at: Option<DVec3>,
     /// Times that something was met since time last passed.
     flips: u8,
     /// Buttons that went down at this very moment.
@@ -126,6 +128,7 @@ impl<'a> Run<'a> {
             told: Telling::default(),
             crushed: false,
             landings: 0,
+            lost_at: None,
             flips: 0,
             pressed: Buttons::NONE,
             heading: intent.heading,
@@ -273,9 +276,14 @@ impl<'a> Run<'a> {
 
     // --- what modes ask ---------------------------------------------------------------------------------------
 
-    /// Whether it may land once more in this tick: between surfaces that carry only just and not quite, landing and
-    /// slipping would take turns for ever.
+    /// Whether it may land here, once more in this tick: between surfaces that carry only just and not quite, landing and
+    /// slipping would take turns for ever; and where the ground has just ended there is none.
     pub fn may_land(&mut self) -> bool {
+        let near = 2.0 * f64::from(self.near.shape.touching());
+        let here = self.lost_at.is_some_and(|lost| (lost - self.near.place).length() < near);
+        if here {
+            return false;
+        }
         self.landings += 1;
         self.landings <= MOST_LANDINGS
     }

@@ -5,10 +5,14 @@ use glam::{DVec3, Vec3};
 use crate::character::CoarseDirection;
 use crate::contact::arcs::Path;
 use crate::contact::ground::{Decision, Footholds};
-use crate::math::flatten64;
+use crate::math::{flatten, flatten64};
 use crate::motion::Ramp;
 use crate::run::Run;
 use crate::support::Support;
+
+/// Leaning walls followed down in one settling, and how far that may lead aside, in parts of the radius.
+const MOST_LEANS: usize = 3;
+const ASIDE: f32 = 0.1;
 
 /// A flat velocity laid on a slope: the same way over the map, the same speed along the ground.
 pub(in crate::mode) fn lift(flat: DVec3, slope: Vec3, up: Vec3) -> DVec3 {
@@ -76,15 +80,28 @@ pub(super) fn settle_down(run: &mut Run<'_>) -> Option<Decision> {
         return Some(touching);
     }
     let from = run.near.place;
-    let down = run.me.up * -(run.staying.step + run.near.shape.skin());
-    if run.near.push(down).1.is_some() {
+    let mut down = run.me.up * -(run.staying.step + run.near.shape.skin());
+    for _ in 0..MOST_LEANS {
+        let (part, met) = run.near.push(down);
+        let Some(contact) = met else { break };
         let found = run.near.ground(&run.staying);
         if found.is_firm() {
             return Some(found);
         }
+        // A wall that leans away stands under the feet as well: down along it, as long as that hardly leads aside.
+        let Some(along) = down_along(down * (1.0 - part), contact.normal, run.me.up) else { break };
+        let aside = flatten(along, run.me.up).length() / (ASIDE * run.near.shape.radius);
+        down = if aside > 1.0 { along / aside } else { along };
     }
     run.near.place = from;
     None
+}
+
+/// The way that comes down as far as `down` and follows a surface that leans under it.
+fn down_along(down: Vec3, normal: Vec3, up: Vec3) -> Option<Vec3> {
+    let way = down - normal * down.dot(normal);
+    let drop = way.dot(up);
+    (normal.dot(up) > 0.0 && drop < 0.0).then(|| way * (down.dot(up) / drop))
 }
 
 /// In mid-step: from here on level, with this flat velocity, until it is `ahead` metres further `into` what it met.
