@@ -37,6 +37,9 @@ const LEAST_SPEED: f64 = 1e-6;
 /// After this many landings in one tick it stays in the air for the rest of it.
 const MOST_LANDINGS: u8 = 4;
 
+/// And after coming down along what leans this often it leaves the ground instead.
+const MOST_LEANS: u8 = 32;
+
 /// The body stood on.
 #[derive(Clone, Copy)]
 pub(crate) struct Ride {
@@ -79,6 +82,8 @@ pub(crate) struct Run<'a> {
     crushed: bool,
     /// Landings so far in this tick.
     landings: u8,
+    /// Times in this tick that it came down along what leans.
+    leans: u8,
     /// Where the ground last ended in this tick.
     pub lost_at: Option<DVec3>,
     /// Times that something was met since time last passed.
@@ -128,6 +133,7 @@ impl<'a> Run<'a> {
             told: Telling::default(),
             crushed: false,
             landings: 0,
+            leans: 0,
             lost_at: None,
             flips: 0,
             pressed: Buttons::NONE,
@@ -286,6 +292,13 @@ impl<'a> Run<'a> {
         }
         self.landings += 1;
         self.landings <= MOST_LANDINGS
+    }
+
+    /// Whether it may once more in this tick come down along what leans: between that and a heading that leads back up, the
+    /// two would take turns for ever.
+    pub fn may_lean(&mut self) -> bool {
+        self.leans = self.leans.saturating_add(1);
+        self.leans <= MOST_LEANS
     }
 
     /// Counts that something was met.

@@ -90,6 +90,9 @@ pub(super) fn settle_down(run: &mut Run<'_>) -> Option<Decision> {
         }
         // A wall that leans away stands under the feet as well: down along it, as long as that hardly leads aside.
         let Some(along) = down_along(down * (1.0 - part), contact.normal, run.me.up) else { break };
+        if !run.may_lean() {
+            break;
+        }
         let aside = flatten(along, run.me.up).length() / (ASIDE * run.near.shape.radius);
         down = if aside > 1.0 { along / aside } else { along };
     }
