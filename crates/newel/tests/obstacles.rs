@@ -3,8 +3,7 @@
 
 mod common;
 
-use std::f64::consts::TAU;
-
+use common::worlds::dome;
 use common::{SIX_RATES, Walk, World, every_frame};
 use newel::glam::{DQuat, DVec3};
 use newel::{Intent, Mode, Tuning};
@@ -17,21 +16,15 @@ fn slender() -> Tuning {
 }
 
 /// A dome that is too steep at its foot and walkable on top, on a floor.
-fn dome(radius: f64, at: DVec3) -> World {
-    let p = |i: usize, k: usize| {
-        let (around, up) = (i as f64 / 24.0 * TAU, k as f64 / 10.0 * TAU / 4.0);
-        at + DVec3::new(around.cos() * up.cos(), up.sin(), around.sin() * up.cos()) * radius
-    };
-    let cells = (0..24).flat_map(|i| (0..10).map(move |k| (i, k)));
-    let world = World::new().floor(30.0, 0.0);
-    cells.fold(world, |world, (i, k)| world.quad(p(i, k), p(i, k + 1), p(i + 1, k + 1), p(i + 1, k)))
+fn domes(at: DVec3) -> World {
+    World::new().floor(30.0, 0.0).and(dome(0.35, 24, 10).mapped(|p| at + p))
 }
 
 /// Worlds with steps of that kind, east of the origin.
 fn worlds() -> [(&'static str, World); 3] {
     [
         ("stairs higher than the foot is round", World::new().floor(30.0, 0.0).stairs(0.6, 0.34, 0.5, 8, 30.0)),
-        ("domes", dome(0.35, DVec3::new(1.1, 0.0, 0.05))),
+        ("domes", domes(DVec3::new(1.1, 0.0, 0.05))),
         (
             "a slanted curb",
             World::new()
@@ -83,7 +76,7 @@ fn a_step_takes_the_time_of_its_way_and_is_the_same_at_every_rate() {
 
 /// What happens where it stops, or turns back, a few centimetres into a step over a dome.
 fn interrupted(rate: f64, then: Intent) -> Walk {
-    let mut walk = Walk::new(dome(0.35, DVec3::new(0.6, 0.0, 0.0)), slender(), [0.0, 0.0, 0.0]);
+    let mut walk = Walk::new(domes(DVec3::new(0.6, 0.0, 0.0)), slender(), [0.0, 0.0, 0.0]);
     while walk.hero.stride == 0.0 {
         walk.tick(1.0 / rate, Intent::toward(DVec3::X.as_vec3() * 0.1));
         assert!(walk.hero.clock < 3.0, "no step was taken");

@@ -1,80 +1,16 @@
-//! Strange worlds, strange characters, strange players: noisy heights, balls, pipes, tori, slabs and crystals; from 1 cm to
-//! 100 m, with numbers drawn at random, thrown about and moved by the game.
+//! Strange worlds, strange characters, strange players: spikes, caves, balls, tori, slabs, crystals and more; from 1 cm to
+//! 100 m, at home and far away, with numbers drawn at random, thrown about and moved by the game.
 
 mod common;
 
-use std::f64::consts::{PI, TAU};
-
 use common::World;
 use common::oracle::{Dice, segment_to_triangle};
-use newel::glam::{DQuat, DVec3, Vec2};
+use common::worlds::{room, strange};
+use newel::glam::{DQuat, DVec3, Vec2, Vec3};
 use newel::{
     Button, CHOICES, Character, Command, EventKind, FIELDS, Face, Form, Heading, Intent, Modifiers, Size, Spawn, Tick,
     Tuning, Workspace,
 };
-
-/// A world of one of six makes, `scale` times as large as for a grown-up.
-fn world(dice: &mut Dice, scale: f64) -> World {
-    let kind = dice.pick(6);
-    let mut world = match kind {
-        0 => heights(dice),
-        1..=3 => rounds(dice, kind),
-        4 => slabs(dice),
-        _ => crystals(dice),
-    };
-    if kind != 2 {
-        world = world.floor(60.0, -6.0);
-    }
-    world.mapped(|p| p * scale)
-}
-
-fn heights(dice: &mut Dice) -> World {
-    let (cell, high) = (dice.magnitude(0.1, 2.0), dice.magnitude(0.05, 3.0));
-    let noise: Vec<f64> = (0..25 * 25).map(|_| dice.between(-high, high)).collect();
-    let p = |i: usize, k: usize| DVec3::new((i as f64 - 12.0) * cell, noise[i * 25 + k], (k as f64 - 12.0) * cell);
-    let cells = (0..24).flat_map(|i| (0..24).map(move |k| (i, k)));
-    cells.fold(World::new(), |world, (i, k)| world.quad(p(i, k), p(i, k + 1), p(i + 1, k + 1), p(i + 1, k)))
-}
-
-/// A ball, a pipe from inside, or a torus.
-fn rounds(dice: &mut Dice, kind: usize) -> World {
-    let (around, along) = (16 + dice.pick(20), 10 + dice.pick(16));
-    let radius = dice.magnitude(1.5, 6.0);
-    let p = |i: usize, k: usize| {
-        let (a, part) = ((i % around) as f64 / around as f64 * TAU, k as f64 / along as f64);
-        let (b, c) = (part * PI, part * TAU);
-        match kind {
-            1 => DVec3::new(a.cos() * b.sin(), b.cos() - 1.0, a.sin() * b.sin()) * radius,
-            2 => DVec3::new(a.cos(), a.sin() + 0.8, 8.0 * (part - 0.5)) * radius,
-            _ => {
-                let out = 1.0 + 0.4 * c.cos();
-                DVec3::new(out * a.cos(), 0.4 * (c.sin() - 1.0), out * a.sin()) * radius
-            }
-        }
-    };
-    let cells = (0..around).flat_map(|i| (0..along).map(move |k| (i, k)));
-    cells.fold(World::new(), |world, (i, k)| world.quad(p(i, k), p(i + 1, k), p(i + 1, k + 1), p(i, k + 1)))
-}
-
-fn somewhere(dice: &mut Dice) -> DVec3 {
-    DVec3::new(dice.between(-4.0, 4.0), dice.between(-3.0, 1.3), dice.between(-4.0, 4.0))
-}
-
-fn slabs(dice: &mut Dice) -> World {
-    (0..30).fold(World::new(), |world, _| {
-        let (at, turn) = (somewhere(dice), DQuat::from_scaled_axis(dice.direction() * dice.between(0.0, 3.0)));
-        let (u, v) = (turn * DVec3::X * dice.magnitude(0.2, 3.0), turn * DVec3::Z * dice.magnitude(0.2, 3.0));
-        world.quad(at - u - v, at + u - v, at + u + v, at - u + v)
-    })
-}
-
-fn crystals(dice: &mut Dice) -> World {
-    (0..60).fold(World::new(), |world, _| {
-        let (at, size) = (somewhere(dice), dice.magnitude(0.02, 3.0));
-        let [a, b, c, d] = std::array::from_fn(|_| at + dice.direction() * size);
-        world.triangle(a, b, c).triangle(a, b, d).triangle(a, c, d).triangle(b, c, d)
-    })
-}
 
 /// A preset of which some numbers and choices are others, for a character of this size.
 fn tuning(dice: &mut Dice, scale: f32) -> Option<Tuning> {
@@ -160,16 +96,18 @@ fn wrong(hero: &Character, events: &[newel::Event]) -> Option<String> {
 #[test]
 fn strange_worlds_and_numbers_break_nothing() {
     let (mut worlds, mut ticks, mut deepest, mut found) = (0, 0u64, 0.0f64, Vec::new());
-    for seed in 0..500 {
+    for seed in 0..700 {
         let mut dice = Dice(seed * 7919 + 13);
         let scale = [1.0, 1.0, 1.0, 0.01, 0.1, 10.0, 60.0][dice.pick(7)];
         let turn = dice.direction() * dice.between(0.0, 3.0) * dice.pick(2) as f64;
         let frame = DQuat::from_scaled_axis(turn);
-        let world = world(&mut dice, scale).mapped(|p| frame * p);
+        let (world, above) = strange(&mut dice);
+        let far = DVec3::splat([0.0, 0.0, 1e4][dice.pick(3)] * scale);
+        let world = world.mapped(|p| frame * p * scale + far);
         // No planes: flat worlds are extruded across theirs, and have their own in `planes.rs`.
         let Some(tuning) = tuning(&mut dice, scale as f32) else { continue };
         let aside = |dice: &mut Dice| dice.between(-2.0, 2.0);
-        let start = frame * DVec3::new(aside(&mut dice), 3.0, aside(&mut dice)) * scale;
+        let start = frame * DVec3::new(aside(&mut dice), above, aside(&mut dice)) * scale + far;
         let turned = |v: DVec3| (frame * v).as_vec3();
         let spawn = Spawn::at(start).up(turned(DVec3::Y));
         let mesh = world.mesh();
@@ -202,30 +140,7 @@ fn strange_worlds_and_numbers_break_nothing() {
         }
     }
     println!("{worlds} worlds, {ticks} ticks, deepest {deepest:.3} skins, {} wrong", found.len());
-    assert!(worlds > 350 && found.is_empty(), "{} of {worlds}:\n{}", found.len(), found.join("\n"));
-}
-
-/// A closed room of uneven walls about the origin, half of its facets the wrong way round.
-fn room(dice: &mut Dice) -> World {
-    let (around, along) = (5 + dice.pick(14), 4 + dice.pick(10));
-    let even = dice.pick(2) == 0;
-    let reach: Vec<f64> = (0..around * (along + 1)).map(|_| if even { 4.0 } else { dice.between(3.0, 6.0) }).collect();
-    let p = |i: usize, k: usize| {
-        let (a, b) = ((i % around) as f64 / around as f64 * TAU, k as f64 / along as f64 * PI);
-        let pole = k == 0 || k == along;
-        let far = if pole { 4.0 } else { reach[(i % around) * (along + 1) + k] };
-        DVec3::new(a.cos() * b.sin(), b.cos(), a.sin() * b.sin()) * far
-    };
-    let mut world = World::new();
-    for (i, k) in (0..around).flat_map(|i| (0..along).map(move |k| (i, k))) {
-        let (a, b, c, d) = (p(i, k), p(i + 1, k), p(i + 1, k + 1), p(i, k + 1));
-        for [a, b, c] in [[a, b, c], [a, c, d]] {
-            if (b - a).cross(c - a).length() > 1e-9 {
-                world = if dice.pick(2) == 0 { world.triangle(a, b, c) } else { world.triangle(a, c, b) };
-            }
-        }
-    }
-    world
+    assert!(worlds > 500 && found.is_empty(), "{} of {worlds}:\n{}", found.len(), found.join("\n"));
 }
 
 #[test]
@@ -262,4 +177,34 @@ fn dwarfs_and_giants_thrown_about_in_closed_rooms_stay_in_them_and_lose_no_time(
     }
     println!("{ticks} ticks, {} wrong", found.len());
     assert!(ticks > 20_000 && found.is_empty(), "{} of {ticks}:\n{}", found.len(), found.join("\n"));
+}
+
+#[test]
+fn from_a_centimetre_to_a_hundred_metres_and_in_any_orientation_a_walk_is_a_walk() {
+    for height in [0.012f32, 0.1, 1.8, 20.0, 150.0] {
+        for up in [Vec3::Y, Vec3::NEG_X, Vec3::new(0.48, -0.6, 0.64)] {
+            let mut values = *Tuning::walker().values();
+            let scale = height / 1.8;
+            values.size.height *= scale;
+            values.size.radius = (values.size.radius * scale).max(0.002);
+            values.ground.step *= scale;
+            values.ground.speed *= scale;
+            values.ground.acceleration *= scale;
+            let tuning = Tuning::new(values).unwrap();
+            let normal = up.as_dvec3() / up.as_dvec3().length();
+            let world = World::new().plane(DVec3::ZERO, normal, 60.0 * f64::from(scale));
+            let mesh = world.mesh();
+            let mut hero = Character::spawn(&mesh, &tuning, Spawn::at(DVec3::ZERO).up(up)).unwrap();
+            let mut work = Workspace::new();
+            let ahead = hero.facing;
+            for number in 0..120 {
+                let tick =
+                    Tick { number, terrain: &mesh, tuning: &tuning, modifiers: &Modifiers::default(), dt: 1.0 / 60.0 };
+                tick.step(&mut work, &mut hero, &Intent::toward(ahead), &[]).unwrap();
+                assert_eq!(hero.mode, newel::Mode::Ground, "{height} m, up {up}, tick {number}");
+            }
+            let gone = hero.position.dot(ahead.as_dvec3()) / f64::from(scale);
+            assert!((gone - (4.5 * 2.0 - 0.3375)).abs() < 1e-3, "{height} m, up {up}: {gone}");
+        }
+    }
 }

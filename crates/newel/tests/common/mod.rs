@@ -3,6 +3,7 @@
 
 pub mod oracle;
 pub mod script;
+pub mod worlds;
 
 use std::cell::Cell;
 
