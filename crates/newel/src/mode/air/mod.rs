@@ -169,6 +169,7 @@ fn touched(run: &mut Run<'_>, contact: &Contact) {
             run.me.phase = Phase::Plain;
         }
     }
+    run.walls.refresh(&run.near);
     run.walls.add(*contact);
     run.me.velocity = run.walls.in_air(run.me.up).admissible(run.me.velocity);
 }

@@ -19,7 +19,7 @@ const AHEAD: f64 = 0.01;
 const MOST_TURN: f64 = 0.2;
 /// Turned as far as this, radians, from where the heading leads on freely it is free.
 const FREE: f64 = 0.01;
-/// Slower than what the corner leaves of the wish by less than this part, it keeps up with that.
+/// As fast as what the corner leaves of the wish to within this part, it keeps up with that.
 const KEEPS_UP: f64 = 0.02;
 /// And what bends more is all but level, its direction across mostly rounding.
 const SHARP: f64 = 10.0;
@@ -86,7 +86,8 @@ impl Corner {
             end = wish.dot(self.way_after(0.5 * (fastest + end) * span));
         }
         let rate = (end - speed) / span;
-        if rates.ease.is_none() && speed >= now * (1.0 - KEEPS_UP) && (0.0..=rates.gain).contains(&rate) {
+        let keeps_up = (speed - now).abs() <= KEEPS_UP * now;
+        if rates.ease.is_none() && keeps_up && (0.0..=rates.gain).contains(&rate) {
             // As fast as it may be, and so all the way: the ramp ends where the piece does.
             return Ramp::new(flat, self.along * end, rate);
         }

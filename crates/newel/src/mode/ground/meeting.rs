@@ -13,6 +13,8 @@ use crate::walls::LEVEL;
 /// Something is in the way: a surface to walk on, a step to take, or a wall.
 pub(super) fn meet(run: &mut Run<'_>, contact: &Contact, rest: f64) -> f64 {
     run.flip();
+    // As they are from here: on an arc they have turned.
+    run.walls.refresh(&run.near);
     let flat = flat_velocity(run.me.velocity, run.up());
     let here = run.near.ground(&run.staying);
     run.near.ease_out();
