@@ -149,6 +149,24 @@ fn walking_on_a_moving_deck_is_walking_and_the_same_at_every_rate() {
 }
 
 #[test]
+fn along_a_cabin_wall_of_a_ferry_it_walks_as_along_a_wall_ashore() {
+    let cabin = || World::new().block([-9.0, -0.2, -30.0], [9.0, 0.0, 30.0]).block([2.0, 0.0, -30.0], [2.3, 3.0, 30.0]);
+    for to in [[20.0, 0.0, 0.0], [-20.0, 0.0, 0.0], [0.0, 0.0, 20.0], [0.0, 8.0, -20.0], [0.0; 3]] {
+        for rate in SIX_RATES {
+            let scene = Scene::new().with_moving(3, cabin().mesh(), glide([0.0; 3], to, 4.0, Ending::Back));
+            let mut stage = Stage::new(scene, [1.5, 0.0, -9.0]);
+            stage.go(rate, 2.0, Intent::toward(Vec3::new(0.3, 0.0, 0.954)));
+            let own = stage.hero.velocity - stage.hero.carried.as_dvec3();
+            let place = stage.hero.position - DVec3::from_array(to) * 0.5;
+            let along = 4.5 * 0.954 / 0.3f64.hypot(0.954);
+            assert!((own.z - along).abs() < 1e-3 * along, "to {to:?} at {rate} Hz: {own}");
+            assert!((place.x - 1.7).abs() < 2e-4, "to {to:?} at {rate} Hz: {place}");
+            assert!(stage.events.is_empty(), "to {to:?} at {rate} Hz: {:?}", stage.events);
+        }
+    }
+}
+
+#[test]
 fn what_is_left_is_left_with_its_speed_as_tuned() {
     for (kept, expected) in [(1.0, 5.0), (0.5, 2.5), (0.0, 0.0)] {
         let mut values = TuningValues::default();

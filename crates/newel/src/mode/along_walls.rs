@@ -13,17 +13,19 @@ pub(super) fn touched_already(run: &mut Run<'_>, path: &Path) -> Option<Contact>
     run.unmet = run.unmet.checked_sub(1)?;
     run.near.touch(run.near.shape.touching());
     let (limits, up, near) = (run.staying, run.me.up, &run.near);
-    let way = (path.at(path.span) - run.carried * path.span).as_vec3();
+    let (way, carried) = (path.at(path.span), run.carried * path.span);
     // What is further off than a sweep ends is not touched yet: the way closes that.
     let close = 2.0 * near.shape.tolerance();
     let steep = |c: &Contact| !limits.walkable(c.normal, up);
-    let entered = |c: &Contact| way.dot(c.normal) < -1e-6 * way.length() && !run.walls.knows(c);
+    // Against the wall, which may move as what carries it does, or otherwise.
+    let into = |c: &Contact| (way + carried - c.velocity * path.span).dot(c.normal.as_dvec3());
+    let entered = |c: &Contact| into(c) < -1e-6 * way.length() && !run.walls.knows(c);
     // The rim of a wall that is touched is no other wall, however near it is.
     let new = near
         .contacts
         .iter()
         .filter(|c| c.gap <= close && steep(c) && entered(c) && near.face_with_rim(c, steep).is_none());
-    let met = new.copied().reduce(|a, b| if way.dot(b.normal) < way.dot(a.normal) { b } else { a });
+    let met = new.copied().reduce(|a, b| if into(&b) < into(&a) { b } else { a });
     if met.is_none() {
         run.unmet = 0;
     }
