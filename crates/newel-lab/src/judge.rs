@@ -35,6 +35,10 @@ fn judge_one(expected: &Expected, trace: &Trace) -> (bool, String) {
             let found = trace.at(*at).mode;
             (found == *mode, mode_name(found).to_owned())
         }
+        Expected::Stance { at, stance } => {
+            let found = trace.at(*at).stance;
+            (found == *stance, found.words().to_owned())
+        }
         Expected::Count { event, least, most } => {
             let count = trace.count(event);
             ((*least..=*most).contains(&count), format!("{count}"))
@@ -46,7 +50,10 @@ fn judge_one(expected: &Expected, trace: &Trace) -> (bool, String) {
         Expected::State(hash) => (trace.hash == *hash, format!("{:016x}", trace.hash)),
         Expected::Clear => {
             let worst = trace.rows.iter().map(|r| r.depth).fold(0.0, f64::max);
-            (worst <= trace.skin, format!("at most {:.4} mm under the surface", worst * 1000.0))
+            (
+                trace.rows.iter().all(|r| r.depth <= r.skin),
+                format!("at most {:.4} mm under the surface", worst * 1000.0),
+            )
         }
     }
 }

@@ -10,6 +10,10 @@ pub fn event_name(kind: &EventKind) -> &'static str {
         EventKind::Refused { .. } => "refused",
         EventKind::Dashed => "dashed",
         EventKind::DashEnded => "dash_ended",
+        EventKind::StanceChanged { .. } => "stance_changed",
+        EventKind::NoRoom { .. } => "no_room",
+        EventKind::SlideBegan { .. } => "slide_began",
+        EventKind::SlideEnded { .. } => "slide_ended",
         EventKind::Footstep { .. } => "footstep",
         EventKind::Nudged { .. } => "nudged",
         EventKind::Topped => "topped",
@@ -28,12 +32,16 @@ pub fn event_name(kind: &EventKind) -> &'static str {
 }
 
 /// Kinds of events by the names that traces, courses and reports use.
-pub(crate) const EVENT_NAMES: [&str; 18] = [
+pub(crate) const EVENT_NAMES: [&str; 22] = [
     "jumped",
     "buffered",
     "refused",
     "dashed",
     "dash_ended",
+    "stance_changed",
+    "no_room",
+    "slide_began",
+    "slide_ended",
     "footstep",
     "nudged",
     "topped",
@@ -54,6 +62,10 @@ pub(crate) fn mode_name(mode: Mode) -> &'static str {
     match mode {
         Mode::Ground => "ground",
         Mode::Air => "air",
+        Mode::Slide => "slide",
         _ => "other",
     }
 }
+
+/// Every mode there is.
+pub(crate) const MODES: [Mode; 3] = [Mode::Ground, Mode::Slide, Mode::Air];

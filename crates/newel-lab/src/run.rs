@@ -61,7 +61,7 @@ pub fn run(course: &Course, mut progress: impl FnMut(f64)) -> Result<Trace, Tick
     let mut audit = Audit::new(&course.scene.solids);
     let mut playing = Playing::begin(course)?;
     let mut work = Workspace::new();
-    let shape = course.tuning.shape();
+    let tuning = &course.tuning;
     let heights = course.scene.solids.corners(0.0).flat_map(|(corners, _)| corners).map(|corner| corner.y);
     let mut trace = Trace {
         title: course.title.clone(),
@@ -70,13 +70,13 @@ pub fn run(course: &Course, mut progress: impl FnMut(f64)) -> Result<Trace, Tick
         events: Vec::new(),
         hash: 0,
         inputs: 0,
-        skin: f64::from(shape.skin()),
         bottom: heights.fold(f64::INFINITY, f64::min),
     };
     let depth = |audit: &Audit<'_>, hero: &Character| {
+        let shape = tuning.shape_in(hero.stance);
         audit.depth(hero.position, hero.up.as_dvec3(), hero.keeps.normal.as_dvec3(), &shape)
     };
-    trace.rows.push(Row::first(&playing.hero, depth(&audit, &playing.hero)));
+    trace.rows.push(Row::first(&playing.hero, tuning, depth(&audit, &playing.hero)));
     let ticks = playing.ticks();
     while playing.number < ticks {
         let (intent, commands) = playing.wanted();
@@ -84,7 +84,7 @@ pub fn run(course: &Course, mut progress: impl FnMut(f64)) -> Result<Trace, Tick
         let outcome = tick.step(&mut work, hero, &intent, &commands)?;
         trace.events.extend_from_slice(outcome.events);
         audit.set_time(playing.number as f64 / course.rate);
-        let row = Row::after(playing.number, &playing.hero, &outcome.readout, depth(&audit, &playing.hero));
+        let row = Row::after(playing.number, &playing.hero, tuning, &outcome.readout, depth(&audit, &playing.hero));
         trace.rows.push(Row { modifiers: playing.modifiers(), ..row });
         if playing.number % 256 == 0 {
             progress(playing.number as f64 / ticks as f64);

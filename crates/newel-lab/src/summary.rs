@@ -5,7 +5,7 @@ use std::fmt;
 use newel::{EventKind, Mode};
 use serde::Serialize;
 
-use crate::names::mode_name;
+use crate::names::{MODES, mode_name};
 use crate::trace::Trace;
 
 /// The few figures that tell how a run went, and whatever looks wrong about it.
@@ -81,12 +81,12 @@ impl Summary {
 
 fn modes(trace: &Trace) -> Vec<(&'static str, f64)> {
     let seconds = |mode: Mode| trace.rows[1..].iter().filter(|r| r.mode == mode).count() as f64 / trace.rate;
-    [Mode::Ground, Mode::Air].into_iter().map(|m| (mode_name(m), seconds(m))).filter(|m| m.1 > 0.0).collect()
+    MODES.into_iter().map(|m| (mode_name(m), seconds(m))).filter(|m| m.1 > 0.0).collect()
 }
 
 fn suspicious(trace: &Trace) -> Vec<String> {
     let mut found = Vec::new();
-    let overlaps = trace.rows.iter().filter(|r| r.depth > trace.skin);
+    let overlaps = trace.rows.iter().filter(|r| r.depth > r.skin);
     if let Some(worst) = overlaps.clone().max_by(|a, b| a.depth.total_cmp(&b.depth)) {
         let (count, depth, time) = (overlaps.count(), worst.depth * 1000.0, worst.time);
         found.push(format!("overlaps the terrain in {count} ticks, worst {depth:.1} mm deep at {time:.3} s"));
@@ -148,6 +148,7 @@ fn where_words(mode: &str) -> String {
     match mode {
         "ground" => "on the ground".to_owned(),
         "air" => "in the air".to_owned(),
+        "slide" => "sliding".to_owned(),
         other => format!("in mode {other}"),
     }
 }

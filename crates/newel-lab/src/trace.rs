@@ -1,7 +1,7 @@
 //! The time series of a run.
 
 use newel::glam::{DVec3, Vec3};
-use newel::{Buttons, Character, Event, Mode, Modifiers, Phase, Readout, Support};
+use newel::{Buttons, Character, Event, Mode, Modifiers, Phase, Readout, Shape, Stance, Support, Tuning};
 use serde::Serialize;
 
 use crate::course::BUTTONS;
@@ -22,8 +22,6 @@ pub struct Trace {
     pub hash: u64,
     /// The hash of everything that was wanted of it and done to it: intents, commands and modifiers, tick by tick.
     pub inputs: u64,
-    /// How deep under the tuned surface the skin reaches, metres.
-    pub skin: f64,
     /// The bottom of the terrain, metres.
     pub bottom: f64,
 }
@@ -71,12 +69,21 @@ pub struct Row {
     pub speed_factor: f64,
     /// What the game changed for that tick.
     pub modifiers: Modifiers,
+    /// What shape it has.
+    pub stance: Stance,
+    /// How high over the feet its eyes are drawn, metres.
+    pub eyes: f64,
+    /// Its shape as it is to be drawn.
+    pub drawn: Shape,
     /// How deep the tuned surface is in the terrain, metres.
     pub depth: f64,
+    /// How deep under that surface the skin reaches, metres.
+    pub skin: f64,
 }
 
 impl Row {
-    pub(crate) fn first(hero: &Character, depth: f64) -> Row {
+    pub(crate) fn first(hero: &Character, tuning: &Tuning, depth: f64) -> Row {
+        let shape = tuning.shape_in(hero.stance);
         Row {
             tick: 0,
             time: hero.clock,
@@ -98,15 +105,20 @@ impl Row {
             turn_rate: 0.0,
             speed_factor: 1.0,
             modifiers: Modifiers::default(),
+            stance: hero.stance,
+            eyes: f64::from(hero.eyes),
+            drawn: shape,
             depth,
+            skin: f64::from(shape.skin()),
         }
     }
 
-    pub(crate) fn after(tick: u64, hero: &Character, readout: &Readout, depth: f64) -> Row {
+    pub(crate) fn after(tick: u64, hero: &Character, tuning: &Tuning, readout: &Readout, depth: f64) -> Row {
         let (speed, rise) = (f64::from(readout.speed), f64::from(readout.rise));
         let (angle, turn_rate) = (f64::from(readout.angle), f64::from(readout.turn_rate));
         let speed_factor = f64::from(readout.speed_factors.product());
-        Row { tick, speed, rise, angle, turn_rate, speed_factor, ..Row::first(hero, depth) }
+        let drawn = readout.drawn;
+        Row { tick, speed, rise, angle, turn_rate, speed_factor, drawn, ..Row::first(hero, tuning, depth) }
     }
 }
 
@@ -128,6 +140,8 @@ struct FlatRow<'a> {
     speed_factor: f64,
     mode: &'a str,
     phase: &'a str,
+    stance: &'a str,
+    eyes_m: f64,
     held: String,
     modifiers: String,
     support: &'a str,
@@ -174,6 +188,8 @@ impl Trace {
                 speed_factor: row.speed_factor,
                 mode: mode_name(row.mode),
                 phase: row.phase.words(),
+                stance: row.stance.words(),
+                eyes_m: row.eyes,
                 held: held_words(row.held),
                 modifiers: modifiers_words(&row.modifiers),
                 support: row.support,
@@ -226,6 +242,8 @@ fn modifiers_words(modifiers: &Modifiers) -> String {
         ("can_sprint", modifiers.can_sprint),
         ("can_use_walls", modifiers.can_use_walls),
         ("can_dash", modifiers.can_dash),
+        ("can_crouch", modifiers.can_crouch),
+        ("can_slide", modifiers.can_slide),
     ];
     let barred = abilities.into_iter().filter(|(_, can)| !can).map(|(name, _)| format!("{name}=false"));
     changed.chain(barred).collect::<Vec<_>>().join(" ")

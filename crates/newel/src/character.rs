@@ -7,6 +7,7 @@ use glam::{DVec3, Vec3};
 use crate::drive::buttons::Buttons;
 use crate::fingerprint::{Fingerprint, Fingerprinted};
 use crate::plane::Plane;
+use crate::stance::{Asked, Stance};
 use crate::support::Ground;
 
 /// What moves the character now.
@@ -19,6 +20,16 @@ pub enum Mode {
     /// Falling, jumping, or sliding down what is too steep.
     #[default]
     Air,
+    /// Low along ground that carries it, on the speed it had.
+    Slide,
+}
+
+impl Mode {
+    /// True on ground that carries it.
+    #[must_use]
+    pub fn is_on_ground(self) -> bool {
+        matches!(self, Mode::Ground | Mode::Slide)
+    }
 }
 
 /// What a mode is about just now.
@@ -39,6 +50,8 @@ pub enum Phase {
     WallSlide,
     /// A dash.
     Dash,
+    /// In the air over the edge that a slide went off, to go on where it lands.
+    Slide,
 }
 
 impl Phase {
@@ -52,6 +65,7 @@ impl Phase {
             Phase::Over => "past top",
             Phase::WallSlide => "wall slide",
             Phase::Dash => "dash",
+            Phase::Slide => "slide",
         }
     }
 
@@ -62,28 +76,44 @@ impl Phase {
     }
 }
 
-/// A direction to within a degree, in three bytes; none at all as the default.
+/// A direction to within a degree, in two bytes; none at all as the default.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
-pub struct CoarseDirection([i8; 3]);
+pub struct CoarseDirection([u8; 2]);
 
 impl CoarseDirection {
+    /// The sphere unfolded from an octahedron onto a square (Meyer et al., *On floating-point normal vectors*, 2010): each side
+    /// from 1 to 255, so that 0, 0 is none.
     pub(crate) fn from(direction: Vec3) -> CoarseDirection {
-        CoarseDirection(direction.to_array().map(|x| (x * 127.0) as i8))
+        let d = direction / (direction.x.abs() + direction.y.abs() + direction.z.abs());
+        let square = if d.z < 0.0 { fold(d.x, d.y) } else { [d.x, d.y] };
+        CoarseDirection(square.map(|side| (side * 127.0 + 128.5) as u8))
     }
 
-    /// The direction, about one long; zero for none.
+    /// The direction, one long; zero for none.
     #[must_use]
     pub fn direction(self) -> Vec3 {
-        Vec3::from_array(self.0.map(|x| f32::from(x) / 127.0))
+        if self.0 == [0, 0] {
+            return Vec3::ZERO;
+        }
+        let [x, y] = self.0.map(|side| (f32::from(side) - 128.0) / 127.0);
+        let z = 1.0 - x.abs() - y.abs();
+        let [x, y] = if z < 0.0 { fold(x, y) } else { [x, y] };
+        let d = Vec3::new(x, y, z);
+        d / d.length()
     }
+}
+
+/// The lower half of the octahedron, folded out over the corners of the square; and back.
+fn fold(x: f32, y: f32) -> [f32; 2] {
+    [(1.0 - y.abs()).copysign(x), (1.0 - x.abs()).copysign(y)]
 }
 
 /// What a tick remembers of standing still: a help to the next tick and no part of what a character is. Always equal to
 /// any other, left out of hashes, and nothing is lost where a game saves states without it.
 #[derive(Clone, Copy, Debug, Default)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
-pub struct Rest(pub(crate) u64);
+pub struct Rest(pub(crate) u32);
 
 impl PartialEq for Rest {
     fn eq(&self, _other: &Rest) -> bool {
@@ -111,6 +141,10 @@ pub struct State {
     pub mode: Mode,
     /// What that is about just now.
     pub phase: Phase,
+    /// What shape it has.
+    pub stance: Stance,
+    /// What shape it was asked to have, and whether that still waits for room.
+    pub asked: Asked,
     /// True in a sprint.
     pub sprinting: bool,
     /// True from when it went faster than `gait.moving` until it is slower than `gait.still`.
@@ -151,6 +185,12 @@ pub struct State {
     pub phase_left: f32,
     /// Seconds until the next dash.
     pub cooldown: f32,
+    /// Seconds until the next slide.
+    pub slide_cooldown: f32,
+    /// How far this slide has gone, metres; 0 unless it slides.
+    pub slid: f32,
+    /// How high over the feet its eyes are drawn, metres: eased toward where its stance has them.
+    pub eyes: f32,
     /// How far the body has turned to the left, radians, since its facing was last sampled.
     pub turned: f32,
     /// Where it is in two steps of its feet: 0 as the first foot comes down, 0.5 as the other does.
@@ -202,9 +242,9 @@ impl State {
         let places = double(self.position) + double(self.velocity) + double(self.ground.point) + double(self.foot);
         let directions = single(self.ground.normal) + single(self.carried) + single(self.keeps.normal);
         let numbers = [self.thrown[0], self.thrown[1], self.stride, self.gravity_factor, self.coyote, self.buffer];
-        let timers = [self.phase_left, self.cooldown, self.turned];
+        let timers = [self.phase_left, self.cooldown, self.turned, self.slide_cooldown, self.slid, self.eyes];
         let rest = numbers.iter().chain(&timers).map(|x| x * 0.0).sum::<f32>();
-        let clocks = self.clock * 0.0 + self.keeps.offset * 0.0;
+        let clocks = self.clock * 0.0 + self.keeps.offset() * 0.0;
         places + clocks + f64::from(directions + rest) == 0.0 && (0.0..1.0).contains(&self.gait)
     }
 
@@ -220,7 +260,7 @@ impl State {
             ("character.ground", self.ground.point.is_finite() && self.ground.normal.is_finite()),
             ("character.carried", self.carried.is_finite()),
             ("character.foot", self.foot.is_finite()),
-            ("character.keeps", self.keeps.normal.is_finite() && self.keeps.offset.is_finite()),
+            ("character.keeps", self.keeps.normal.is_finite() && self.keeps.offset().is_finite()),
             ("character.thrown", self.thrown.iter().all(|v| v.is_finite())),
             ("character.stride", self.stride.is_finite()),
             ("character.gravity_factor", self.gravity_factor.is_finite()),
@@ -228,6 +268,9 @@ impl State {
             ("character.buffer", self.buffer.is_finite()),
             ("character.phase_left", self.phase_left.is_finite()),
             ("character.cooldown", self.cooldown.is_finite()),
+            ("character.slide_cooldown", self.slide_cooldown.is_finite()),
+            ("character.slid", self.slid.is_finite()),
+            ("character.eyes", self.eyes.is_finite()),
             ("character.turned", self.turned.is_finite()),
             ("character.gait", (0.0..1.0).contains(&self.gait)),
         ];
@@ -244,16 +287,20 @@ impl Fingerprinted for State {
         for v in [self.up, self.facing, self.ground.normal, self.carried, self.keeps.normal] {
             v.to_array().iter().for_each(|x| print.f32(*x));
         }
-        print.f64(self.keeps.offset);
-        let timers = [self.coyote, self.buffer, self.phase_left, self.cooldown];
-        let factors = [self.thrown[0], self.thrown[1], self.gravity_factor, self.turned, self.gait, self.stride];
+        print.f64(self.keeps.offset());
+        let timers = [self.coyote, self.buffer, self.phase_left, self.cooldown, self.slide_cooldown];
+        let thrown = self.thrown;
+        let factors =
+            [thrown[0], thrown[1], self.gravity_factor, self.turned, self.gait, self.stride, self.slid, self.eyes];
         timers.iter().chain(&factors).for_each(|x| print.f32(*x));
-        self.pressed.0.iter().chain(&self.striding.0).for_each(|x| print.u64(*x as u8 as u64));
+        self.pressed.0.iter().chain(&self.striding.0).for_each(|x| print.u64(u64::from(*x)));
         print.u64(self.ground.body);
         print.u64(u64::from(self.ground.surface));
         print.u64(self.ground.support as u64);
         print.u64(self.mode as u64);
         print.u64(self.phase as u64);
+        print.u64(self.stance as u64);
+        self.asked.feed(print);
         [self.sprinting, self.moving, self.reversing].iter().for_each(|x| print.u64(u64::from(*x)));
         [self.extra_jumps, self.air_dashes].iter().for_each(|x| print.u64(u64::from(*x)));
         print.u64(u64::from(self.held.bits()));

@@ -75,6 +75,10 @@ pub struct Modifiers {
     pub can_use_walls: bool,
     /// Whether it can dash.
     pub can_dash: bool,
+    /// Whether it can crouch and lie flat; what is low when this is switched off stands up.
+    pub can_crouch: bool,
+    /// Whether it can slide.
+    pub can_slide: bool,
 }
 
 impl Default for Modifiers {
@@ -88,6 +92,8 @@ impl Default for Modifiers {
             can_sprint: true,
             can_use_walls: true,
             can_dash: true,
+            can_crouch: true,
+            can_slide: true,
         }
     }
 }
@@ -112,7 +118,8 @@ impl Modifiers {
 impl Fingerprinted for Modifiers {
     fn feed(&self, print: &mut Fingerprint) {
         [self.speed, self.acceleration, self.jump_height, self.gravity].iter().for_each(|x| print.f32(*x));
-        let abilities = [self.can_jump, self.can_sprint, self.can_use_walls, self.can_dash];
+        let abilities =
+            [self.can_jump, self.can_sprint, self.can_use_walls, self.can_dash, self.can_crouch, self.can_slide];
         abilities.iter().for_each(|can| print.u64(u64::from(*can)));
     }
 }

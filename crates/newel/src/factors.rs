@@ -24,11 +24,13 @@ pub struct Factors {
     pub slope: f32,
     /// By being in the air.
     pub air: f32,
+    /// By a low stance.
+    pub stance: f32,
 }
 
 impl Default for Factors {
     fn default() -> Factors {
-        Factors { modifiers: 1.0, sprint: 1.0, way: 1.0, surface: 1.0, slope: 1.0, air: 1.0 }
+        Factors { modifiers: 1.0, sprint: 1.0, way: 1.0, surface: 1.0, slope: 1.0, air: 1.0, stance: 1.0 }
     }
 }
 
@@ -46,7 +48,7 @@ impl Factors {
 
     /// Each with its name.
     #[must_use]
-    pub fn named(&self) -> [(&'static str, f32); 6] {
+    pub fn named(&self) -> [(&'static str, f32); 7] {
         [
             ("modifiers", self.modifiers),
             ("sprint", self.sprint),
@@ -54,6 +56,7 @@ impl Factors {
             ("surface", self.surface),
             ("slope", self.slope),
             ("air", self.air),
+            ("stance", self.stance),
         ]
     }
 }

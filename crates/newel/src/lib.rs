@@ -52,6 +52,7 @@ mod run;
 mod runner;
 mod shape;
 mod spawn;
+mod stance;
 mod step;
 mod support;
 mod terrain;
@@ -68,17 +69,18 @@ extern crate self as newel;
 pub use character::{Character, CoarseDirection, Mode, Phase, Rest, State};
 pub use clock::Clock;
 pub use command::{Command, Modifiers};
-pub use drive::{Button, Buttons, Change, Face, Heading, Intent, Latch, Timed};
+pub use drive::{Button, Buttons, Change, Face, Gesture, Gestures, Gives, Heading, Intent, Latch, Timed};
 pub use error::{SpawnError, TickError};
 #[cfg(feature = "explain")]
 pub use explain::{Note, Seen, SeenContact, SeenFacet, Sink, StepResult};
 pub use factors::Factors;
 pub use fingerprint::{Fingerprint, Fingerprinted};
-pub use outcome::{Ability, Event, EventKind, Off, Outcome, Readout, Refusal};
+pub use outcome::{Ability, Event, EventKind, Off, Outcome, Readout, Refusal, SlideEnd};
 pub use plane::Plane;
 pub use runner::{DrawPose, Runner, Ticked};
 pub use shape::{Form, Shape};
 pub use spawn::Spawn;
+pub use stance::{Asked, Stance};
 pub use step::Tick;
 pub use support::{Ground, Support};
 pub use terrain::{
@@ -87,8 +89,8 @@ pub use terrain::{
 #[cfg(feature = "mesh")]
 pub use terrain::{Mesh, MeshError, Scene, Vertex};
 pub use tuning::{
-    CHOICES, Choice, Dash, FIELDS, Field, Gait, InAir, Jump, OnGround, Size, Sprint, Stick, Toward, Tuning,
-    TuningError, TuningValues, Turn, WallJump, WallSlide, Ways,
+    Allows, Aloft, Along, Anchor, CHOICES, Choice, Dash, FIELDS, Field, Gait, InAir, Jump, LowStance, OnGround, Rise,
+    Size, Slide, Sprint, Stances, Stick, Toward, Tuning, TuningError, TuningValues, Turn, WallJump, WallSlide, Ways,
 };
 pub use workspace::Workspace;
 

@@ -54,6 +54,11 @@ pub(crate) fn turned_left(v: Vec3, up: Vec3, angle: f32) -> Vec3 {
     direction(flatten(turned, up)).unwrap_or(v)
 }
 
+/// The same in double precision, by any angle, without a look at its length.
+pub(crate) fn turned_left64(v: DVec3, up: DVec3, angle: f64) -> DVec3 {
+    if angle == 0.0 { v } else { v * libm::cos(angle) + up.cross(v) * libm::sin(angle) }
+}
+
 /// The angle from `from` to `to` about the unit axis `up`, radians, positive to the left; all but opposite is to the
 /// left too, so that rounding never chooses the way.
 pub(crate) fn angle_left(from: Vec3, to: Vec3, up: Vec3) -> f32 {

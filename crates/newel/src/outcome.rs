@@ -5,7 +5,10 @@ use glam::{DVec3, Vec3};
 use crate::character::{Mode, Phase, State};
 use crate::factors::Factors;
 use crate::math::angle_left;
+use crate::shape::Shape;
+use crate::stance::Stance;
 use crate::support::{Ground, Support};
+use crate::tuning::Tuning;
 
 /// Something that happened inside a tick.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -51,6 +54,36 @@ pub enum EventKind {
     Dashed,
     /// A dash ended.
     DashEnded,
+    /// Its shape is another now.
+    StanceChanged {
+        /// What it was.
+        from: Stance,
+        /// What it is.
+        to: Stance,
+    },
+    /// There is no room for a stance that was asked for: told once, however long it waits.
+    NoRoom {
+        /// What was wanted.
+        wanted: Stance,
+        /// The body that blocks it; 0 is the world.
+        body: u64,
+        /// Where that is in the way, metres.
+        point: DVec3,
+    },
+    /// A slide began.
+    SlideBegan {
+        /// How fast, m/s.
+        speed: f32,
+    },
+    /// A slide ended.
+    SlideEnded {
+        /// How fast it was then, m/s.
+        speed: f32,
+        /// How far it went along the ground, metres.
+        distance: f32,
+        /// Why.
+        reason: SlideEnd,
+    },
     /// A foot came down.
     Footstep {
         /// Which: the first is the one that starts from standing.
@@ -106,6 +139,40 @@ pub enum EventKind {
     },
 }
 
+/// Why a slide ended.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+#[non_exhaustive]
+pub enum SlideEnd {
+    /// It was slower than `slide.ends_below`.
+    Slow,
+    /// The button was let go.
+    Released,
+    /// It jumped.
+    Jumped,
+    /// The ground ended.
+    LeftGround,
+    /// It met a wall.
+    Wall,
+    /// The game threw it, put it elsewhere or switched sliding off.
+    Interrupted,
+}
+
+impl SlideEnd {
+    /// What a person would say.
+    #[must_use]
+    pub fn words(self) -> &'static str {
+        match self {
+            SlideEnd::Slow => "too slow",
+            SlideEnd::Released => "button let go",
+            SlideEnd::Jumped => "jumped",
+            SlideEnd::LeftGround => "left the ground",
+            SlideEnd::Wall => "met a wall",
+            SlideEnd::Interrupted => "interrupted",
+        }
+    }
+}
+
 /// What a jump was made off.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
@@ -130,6 +197,12 @@ pub enum Ability {
     Jump,
     /// A dash.
     Dash,
+    /// A crouch.
+    Crouch,
+    /// Lying flat.
+    Prone,
+    /// A slide.
+    Slide,
 }
 
 /// Why a button did nothing.
@@ -151,6 +224,14 @@ pub enum Refusal {
     FromAbove,
     /// It looks across its plane, and heads nowhere in it.
     NoWay,
+    /// Its stance is too low for that.
+    TooLow,
+    /// In the middle of a slide.
+    Sliding,
+    /// Too slow for that.
+    TooSlow,
+    /// There is no room for it.
+    NoRoom,
 }
 
 impl Refusal {
@@ -165,6 +246,10 @@ impl Refusal {
             Refusal::Dashing => "in a dash",
             Refusal::FromAbove => "no up in a top view",
             Refusal::NoWay => "no way to go in its plane",
+            Refusal::TooLow => "too low for that",
+            Refusal::Sliding => "in a slide",
+            Refusal::TooSlow => "too slow for that",
+            Refusal::NoRoom => "no room for that",
         }
     }
 }
@@ -176,6 +261,12 @@ pub struct Readout {
     pub mode: Mode,
     /// What that is about just now.
     pub phase: Phase,
+    /// What shape it has.
+    pub stance: Stance,
+    /// How high over the feet its eyes are drawn, metres: eased toward where the stance has them.
+    pub eyes: f32,
+    /// The shape to draw it with, eased alike: the shape itself changes at once.
+    pub drawn: Shape,
     /// True on ground that carries it.
     pub grounded: bool,
     /// What is underfoot, and why it carries or does not.
@@ -233,16 +324,19 @@ pub struct Outcome<'w> {
 }
 
 impl Readout {
-    pub(crate) fn of(state: &State, told: &Telling, dt: f64) -> Readout {
+    pub(crate) fn of(state: &State, told: &Telling, tuning: &Tuning, dt: f64) -> Readout {
         let up = state.up.as_dvec3();
         let own = state.velocity - state.carried.as_dvec3();
         let across = (own - up * own.dot(up)).as_vec3();
-        let grounded = state.mode == Mode::Ground;
+        let grounded = state.mode.is_on_ground();
         let right = state.facing.cross(state.up);
         let angle = if across == Vec3::ZERO { 0.0 } else { angle_left(state.facing, across, state.up).to_degrees() };
         Readout {
             mode: state.mode,
             phase: state.phase,
+            stance: state.stance,
+            eyes: state.eyes,
+            drawn: tuning.shape_seen_from(state.eyes),
             grounded,
             ground: state.ground,
             velocity: own.as_vec3(),

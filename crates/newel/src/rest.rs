@@ -15,6 +15,8 @@ impl Tick<'_> {
     /// True where this tick would change nothing but the clock, as the one before it did not.
     pub(crate) fn is_rest_as_before(&self, state: &State, intent: &Intent, commands: &[Command]) -> bool {
         let wants_nothing = intent.buttons == state.held
+            && intent.stance == state.asked.last()
+            && (self.modifiers.can_crouch || !state.stance.is_low())
             && intent.changes().next().is_none()
             && commands.is_empty()
             && intent.wants_nothing(state, self.tuning);
@@ -24,7 +26,8 @@ impl Tick<'_> {
     /// What to remember of a tick that led from `before` to `after`.
     pub(crate) fn remember(&self, before: &State, after: &State) -> Rest {
         let at_rest = after.mode == Mode::Ground && after.velocity == DVec3::ZERO;
-        let unchanged = at_rest && State { clock: before.clock, ..*after } == *before;
+        // What waits for room asks again.
+        let unchanged = at_rest && !after.asked.waits() && State { clock: before.clock, ..*after } == *before;
         if unchanged { self.rest_of(after) } else { Rest::default() }
     }
 
@@ -40,7 +43,8 @@ impl Tick<'_> {
         let up = state.up.to_array().map(|v| u64::from(v.to_bits()));
         let words =
             [terrain, self.tuning.stamp(), u64::from(state.keeps.is_plane())].into_iter().chain(place).chain(up);
+        let hash = words.fold(0x9E37_79B9_7F4A_7C15, mix);
         // Zero remembers nothing.
-        Rest(words.fold(0x9E37_79B9_7F4A_7C15, mix) | 1)
+        Rest((hash >> 32) as u32 | 1)
     }
 }

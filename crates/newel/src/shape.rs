@@ -54,6 +54,12 @@ impl Shape {
         (self.radius * SKIN_PART).min(SKIN_MOST)
     }
 
+    /// The shape that lies the part `part`, 0 to 1, of the way to another.
+    pub(crate) fn toward(&self, other: &Shape, part: f32) -> Shape {
+        let between = |from: f32, to: f32| from + (to - from) * part;
+        Shape { radius: between(self.radius, other.radius), height: between(self.height, other.height), ..*self }
+    }
+
     /// How exactly contact is found, in metres: 5 micrometres, and in proportion for characters over 10 m.
     #[must_use]
     pub fn tolerance(&self) -> f32 {

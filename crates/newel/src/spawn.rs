@@ -9,6 +9,7 @@ use crate::error::SpawnError;
 use crate::math::{any_square_to, direction, flatten};
 use crate::plane::Plane;
 use crate::shape::Form;
+use crate::stance::{Asked, Stance};
 use crate::terrain::{Terrain, When};
 use crate::tuning::Tuning;
 use crate::workspace::Workspace;
@@ -25,13 +26,15 @@ pub struct Spawn {
     /// Normal of the plane through `position` that it keeps to, square to up (a side view) or along it (a top view);
     /// zero to move freely.
     pub plane: Vec3,
+    /// What shape it has.
+    pub stance: Stance,
 }
 
 impl Spawn {
     /// Feet at `position`, +Y up, looking along -Z.
     #[must_use]
     pub fn at(position: impl Into<DVec3>) -> Spawn {
-        Spawn { position: position.into(), up: Vec3::Y, facing: Vec3::NEG_Z, plane: Vec3::ZERO }
+        Spawn { position: position.into(), up: Vec3::Y, facing: Vec3::NEG_Z, plane: Vec3::ZERO, stance: Stance::Stand }
     }
 
     /// The same with another up, such as `Vec3::Z`.
@@ -45,6 +48,12 @@ impl Spawn {
     #[must_use]
     pub fn in_plane(self, normal: Vec3) -> Spawn {
         Spawn { plane: normal, ..self }
+    }
+
+    /// The same in a low stance, as under something low; it stays so as long as its intents say so.
+    #[must_use]
+    pub fn in_stance(self, stance: Stance) -> Spawn {
+        Spawn { stance, ..self }
     }
 
     /// The same looking along `facing`.
@@ -106,11 +115,14 @@ impl<M> Character<M> {
             Some(start.up).filter(|u| u.is_finite()).and_then(direction).ok_or(SpawnError::NoUp { up: start.up })?;
         let facing = direction(flatten(start.facing, up)).unwrap_or_else(|| any_square_to(up));
         let keeps = keeps_to(&start, up, tuning)?;
+        // A stance that the tuning does not have is none to be in.
+        let stance = if tuning.low(start.stance).is_some() { start.stance } else { Stance::Stand };
         let mut work = Workspace::new();
         let when = When { number: 0, dt: 0.0 };
-        let (mut near, _) = work.lend(terrain, when, Figure { shape: tuning.shape(), up, keeps }, start.position);
+        let (mut near, _) =
+            work.lend(terrain, when, Figure { shape: tuning.shape_in(stance), up, keeps }, start.position);
         near.require_clear()?;
-        let decision = near.ground_within(&tuning.limits(), 0.5 * near.shape.skin());
+        let decision = near.ground_within(&tuning.limits_in(stance), 0.5 * near.shape.skin());
         let mode = if decision.is_firm() { Mode::Ground } else { Mode::Air };
         let mut state = State {
             position: near.place,
@@ -121,6 +133,8 @@ impl<M> Character<M> {
             ground: decision.ground,
             mode,
             phase: Phase::Plain,
+            stance,
+            asked: Asked::always(stance),
             sprinting: false,
             moving: false,
             reversing: false,
@@ -140,6 +154,9 @@ impl<M> Character<M> {
             buffer: 0.0,
             phase_left: 0.0,
             cooldown: 0.0,
+            slide_cooldown: 0.0,
+            slid: 0.0,
+            eyes: tuning.eyes_in(stance),
             turned: 0.0,
             gait: 0.0,
         };
@@ -164,5 +181,5 @@ fn keeps_to(start: &Spawn, up: Vec3, tuning: &Tuning) -> Result<Plane, SpawnErro
         along if along > 1.0 - 1e-6 => up,
         _ => return Err(askew),
     };
-    Ok(Plane { normal, offset: start.position.dot(normal.as_dvec3()) })
+    Ok(Plane::new(normal, start.position.dot(normal.as_dvec3())))
 }

@@ -93,7 +93,7 @@ impl<'a> Tick<'a> {
         self.check(&character.state, intent, commands)?;
         if !listener.is_on() && self.is_rest_as_before(&character.state, intent, commands) {
             character.state.clock += self.dt;
-            return Ok(work.only(None, Readout::of(&character.state, &Telling::default(), self.dt)));
+            return Ok(work.only(None, Readout::of(&character.state, &Telling::default(), self.tuning, self.dt)));
         }
         let mut run = self.begin(work, character.state, intent, listener.lend());
 
@@ -124,10 +124,10 @@ impl<'a> Tick<'a> {
             // Only a terrain that answers nonsense leads here: its mistake must not become the state's.
             character.state.clock += self.dt;
             let lost = Event::of(&character.state, EventKind::TimeDropped { seconds: self.dt as f32 });
-            return Ok(work.only(Some(lost), Readout::of(&character.state, &Telling::default(), self.dt)));
+            return Ok(work.only(Some(lost), Readout::of(&character.state, &Telling::default(), self.tuning, self.dt)));
         }
         character.state = State { rest: self.remember(&character.state, &state), ..state };
-        Ok(Outcome { events: &work.events, readout: Readout::of(&state, &told, self.dt) })
+        Ok(Outcome { events: &work.events, readout: Readout::of(&state, &told, self.tuning, self.dt) })
     }
 
     pub(crate) fn when(&self) -> When {
@@ -157,7 +157,7 @@ impl<'a> Tick<'a> {
     where
         'a: 'r,
     {
-        let figure = Figure { shape: self.tuning.shape(), up: state.up, keeps: state.keeps };
+        let figure = Figure { shape: self.tuning.shape_in(state.stance), up: state.up, keeps: state.keeps };
         let (mut near, events) = work.lend(self.terrain, self.when(), figure, state.position);
         near.listener = listener;
         Run::new(near, events, state, self.tuning, self.modifiers, intent, self.dt)

@@ -8,7 +8,7 @@ use common::oracle::Dice;
 use common::{Walk, World};
 use newel::glam::{DVec3, Vec3};
 use newel::{
-    Body, Button, Character, Command, EventKind, Facet, Footing, Intent, Latch, Modifiers, Patch, RayHit, Round,
+    Body, Button, Character, Command, EventKind, Facet, Footing, Intent, Latch, Modifiers, Patch, Plane, RayHit, Round,
     Runner, SpawnError, Terrain, Tick, TickError, Tuning, When, Workspace,
 };
 
@@ -100,7 +100,7 @@ fn a_state_that_is_not_finite_is_refused_by_the_name_of_its_field() {
     assert_eq!(refused(|s| s.carried.z = f32::NAN), "character.carried");
     assert_eq!(refused(|s| s.foot.x = f64::NAN), "character.foot");
     assert_eq!(refused(|s| s.thrown[1] = f32::NAN), "character.thrown");
-    assert_eq!(refused(|s| s.keeps.offset = f64::NAN), "character.keeps");
+    assert_eq!(refused(|s| s.keeps = Plane::new(s.keeps.normal, f64::NAN)), "character.keeps");
     assert_eq!(refused(|s| s.ground.normal.x = f32::NAN), "character.ground");
 }
 

@@ -4,7 +4,7 @@
 mod common;
 
 use common::worlds::dome;
-use common::{SIX_RATES, Walk, World, every_frame};
+use common::{SIX_RATES, Walk, World, east, every_frame};
 use newel::glam::{DQuat, DVec3};
 use newel::{Intent, Mode, Tuning};
 
@@ -126,6 +126,24 @@ fn round_a_corner_it_is_led_the_same_way_at_every_rate() {
                 let apart = ends.map(|end| (end - ends[5]).length()).into_iter().fold(0.0, f64::max);
                 println!("{name}, turned by {turn}, {onto} m onto it: {:.2} mm", apart * 1e3);
                 assert!(apart < 5e-3, "{name}, turned by {turn}, {onto} m onto it: {apart}: {ends:?}");
+            }
+        }
+    }
+}
+
+#[test]
+fn who_stands_against_a_step_sets_out_over_it() {
+    for _ in every_frame() {
+        for high in [0.05, 0.1, 0.17, 0.25, 0.33] {
+            let world = World::new().floor(9.0, 0.0).block([1.0, 0.0, -5.0], [4.0, high, 5.0]);
+            // Touching it exactly, with the round of the foot or with its side.
+            let reach = (0.09 - (0.3 - high).max(0.0).powi(2)).sqrt();
+            for rate in [30.0, 240.0] {
+                let mut walk = Walk::new(world.clone(), Tuning::walker(), [1.0 - reach, 0.0, 0.0]);
+                walk.go(1.0 / rate, 0.5, Intent::default());
+                walk.go(1.0 / rate, 0.5, east());
+                let at = walk.hero.position;
+                assert!(at.x > 1.8 && (at.y - high).abs() < 1e-4, "{high} m at {rate} Hz: {at}");
             }
         }
     }

@@ -7,7 +7,7 @@ use common::{SIX_RATES, Silent, World};
 use newel::glam::{DQuat, DVec3, Vec2, Vec3};
 use newel::{
     Ability, Button, Character, Event, EventKind, Face, Form, Heading, Intent, Jump, Mesh, Mode, Modifiers, Refusal,
-    Spawn, SpawnError, Tick, Tuning, TuningValues, Workspace,
+    Spawn, SpawnError, Stance, Tick, Tuning, TuningValues, Workspace,
 };
 
 /// A flat world's tile: a rectangle of the plane z = 0, extruded across it.
@@ -57,7 +57,7 @@ impl Flat {
     /// The gap between the tuned outline and the nearest triangle, in double precision, by a rounded rectangle of the
     /// test's own.
     fn gap(&self) -> f64 {
-        let shape = self.tuning.shape();
+        let shape = self.tuning.shape_in(self.hero.stance);
         let (up, across) = (self.hero.up.as_dvec3(), self.hero.keeps.normal.as_dvec3());
         let (radius, height) = (f64::from(shape.radius), f64::from(shape.height));
         let feet = self.hero.position;
@@ -305,7 +305,7 @@ fn random_flat_worlds_are_never_entered_from_the_side_or_above_whatever_is_up() 
         let mut intent = Intent::default();
         for tick in 0..(6.0 * rate) as u32 {
             if dice.pick((0.4 * rate) as usize + 1) == 0 {
-                intent = Intent::toward(dice.direction().as_vec3() * 1.5);
+                intent = Intent::toward(dice.direction().as_vec3() * 1.5).in_stance(Stance::ALL[dice.pick(3)]);
                 for &button in Button::ALL {
                     if dice.pick(3) == 0 {
                         intent = intent.hold(button);
@@ -316,7 +316,7 @@ fn random_flat_worlds_are_never_entered_from_the_side_or_above_whatever_is_up() 
             ticks += 1;
             let gap = flat.gap();
             deepest = deepest.max(-gap);
-            off = off.max((flat.hero.position.dot(flat.hero.keeps.normal.as_dvec3()) - flat.hero.keeps.offset).abs());
+            off = off.max((flat.hero.position.dot(flat.hero.keeps.normal.as_dvec3()) - flat.hero.keeps.offset()).abs());
             dropped += flat.count(|k| matches!(k, EventKind::TimeDropped { .. }));
             let stuck = flat.count(|k| matches!(k, EventKind::Stuck | EventKind::PushedOut { .. }));
             if gap < -0.0001 || stuck > 0 || !flat.hero.velocity.is_finite() {

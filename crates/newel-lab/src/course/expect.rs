@@ -1,10 +1,11 @@
 //! What is expected of a run.
 
-use newel::Mode;
 use newel::glam::DVec3;
+use newel::{Mode, Stance};
 
+use super::script::read_stance;
 use crate::error::FileError;
-use crate::names::{EVENT_NAMES, mode_name};
+use crate::names::{EVENT_NAMES, MODES, mode_name};
 use crate::reader::Table;
 
 /// One expectation, as a course states it.
@@ -34,6 +35,13 @@ pub enum Expected {
         at: f64,
         /// Which.
         mode: Mode,
+    },
+    /// The character has a shape at a time.
+    Stance {
+        /// When, seconds.
+        at: f64,
+        /// Which.
+        stance: Stance,
     },
     /// Events of one kind happen so many times.
     Count {
@@ -66,9 +74,11 @@ fn read_one(table: &Table<'_>, duration: f64) -> Result<Expectation, FileError> 
         let at = table.number("at", 0.0..=duration)?.unwrap_or(duration);
         let within = table.required("within", 0.0..=1e6)?;
         Expected::Place { at, position: DVec3::from_array(position), within }
-    } else if let Some(mode) = table.word("mode", &["ground", "air"])? {
+    } else if let Some(word) = table.word("mode", &MODES.map(mode_name))? {
         let at = table.number("at", 0.0..=duration)?.unwrap_or(duration);
-        Expected::Mode { at, mode: if mode == "ground" { Mode::Ground } else { Mode::Air } }
+        Expected::Mode { at, mode: MODES.into_iter().find(|mode| mode_name(*mode) == word).unwrap_or_default() }
+    } else if let Some(stance) = read_stance(table)? {
+        Expected::Stance { at: table.number("at", 0.0..=duration)?.unwrap_or(duration), stance }
     } else if let Some(event) = table.word("event", &EVENT_NAMES)? {
         let exactly = table.number("count", 0.0..=1e9)?;
         let least = table.number("least", 0.0..=1e9)?.or(exactly).unwrap_or(0.0);
@@ -84,7 +94,7 @@ fn read_one(table: &Table<'_>, duration: f64) -> Result<Expectation, FileError> 
         Expected::Clear
     } else {
         table.finish()?;
-        return Err(table.error("an expectation is one of position, mode, event, top_speed, state or clear"));
+        return Err(table.error("an expectation is one of position, mode, stance, event, top_speed, state or clear"));
     };
     table.finish()?;
     Ok(Expectation { name: name(&expected), expected })
@@ -96,6 +106,7 @@ fn name(expected: &Expected) -> String {
             format!("at {at} s within {within} m of ({:.2}, {:.2}, {:.2})", p.x, p.y, p.z)
         }
         Expected::Mode { at, mode } => format!("at {at} s in mode {}", mode_name(*mode)),
+        Expected::Stance { at, stance } => format!("at {at} s in stance {}", stance.words()),
         Expected::Count { event, least, most } if least == most => format!("{event}: {least}"),
         Expected::Count { event, least, most } => {
             let most = if *most >= 1_000_000_000 { "any number".to_owned() } else { most.to_string() };

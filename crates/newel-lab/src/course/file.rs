@@ -107,6 +107,9 @@ fn read_spawn(root: &Table<'_>, scene: &Scene, tuning: &Tuning) -> Result<Spawn,
     if let Some(normal) = table.numbers::<3>("plane")? {
         spawn = spawn.in_plane(DVec3::from_array(normal).as_vec3());
     }
+    if let Some(stance) = script::read_stance(&table)? {
+        spawn = spawn.in_stance(stance);
+    }
     table.finish()?;
     match Character::spawn(scene, tuning, spawn) {
         Ok(_) => Ok(spawn),

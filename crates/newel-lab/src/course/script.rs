@@ -1,14 +1,16 @@
 //! What the player does: changes of intent on a time line in seconds, at any instant.
 
 use newel::glam::{DVec3, Vec2, Vec3};
-use newel::{Button, Change, Character, Command, Face, Heading, Intent, Modifiers, Timed};
+use newel::{Button, Change, Character, Command, Face, Heading, Intent, Modifiers, Stance, Timed};
 
 use crate::error::FileError;
 use crate::reader::Table;
 
 /// Buttons by the names that scripts use.
-pub(crate) const BUTTONS: [(&str, Button); 3] =
-    [("jump", Button::Jump), ("sprint", Button::Sprint), ("dash", Button::Dash)];
+pub(crate) const BUTTONS: [(&str, Button); 4] =
+    [("jump", Button::Jump), ("sprint", Button::Sprint), ("dash", Button::Dash), ("slide", Button::Slide)];
+/// Stances by the names that scripts use.
+pub(crate) const STANCES: [&str; 3] = ["stand", "crouch", "prone"];
 /// A character this near to where it was sent has arrived, metres.
 const ARRIVED: f64 = 0.15;
 /// How long a tap holds a button down, seconds.
@@ -43,6 +45,8 @@ pub enum Step {
     Face(Face),
     /// A button goes down or up.
     Button(Button, bool),
+    /// Another shape to have from now on.
+    Stance(Stance),
     /// The game does something to the character, at the start of the tick that this falls into.
     Command(Command),
     /// The game changes something for now, from the tick on that this falls into.
@@ -119,6 +123,10 @@ impl<'a> Player<'a> {
                 self.intent.buttons = self.intent.buttons.with(*button, *down);
                 Some(Change::Button(*button, *down))
             }
+            Step::Stance(stance) => {
+                self.intent.stance = *stance;
+                Some(Change::Stance(*stance))
+            }
         }
     }
 }
@@ -177,6 +185,9 @@ fn read_moment(table: &Table<'_>, at: f64, moments: &mut Vec<Moment>) -> Result<
             add(at + TAP, Step::Button(b, false));
         }
     }
+    if let Some(stance) = read_stance(table)? {
+        add(at, Step::Stance(stance));
+    }
     if let Some(to) = table.numbers::<3>("teleport")? {
         add(at, Step::Command(Command::Teleport { to: DVec3::from_array(to), facing: None }));
     }
@@ -188,9 +199,15 @@ fn read_moment(table: &Table<'_>, at: f64, moments: &mut Vec<Moment>) -> Result<
     }
     if moments.len() == before {
         table.finish()?;
-        return Err(table.error("nothing happens at this moment: give heading, stick, toward, view, face, press, release, tap, modifiers, teleport, displace or launch"));
+        return Err(table.error("nothing happens at this moment: give heading, stick, toward, view, face, press, release, tap, stance, modifiers, teleport, displace or launch"));
     }
     Ok(())
+}
+
+/// The stance that a table names.
+pub(super) fn read_stance(table: &Table<'_>) -> Result<Option<Stance>, FileError> {
+    let word = table.word("stance", &STANCES)?;
+    Ok(word.and_then(|word| Stance::ALL.into_iter().find(|stance| stance.words() == word)))
 }
 
 /// The ways of saying where to go.
@@ -257,6 +274,8 @@ fn read_modifiers(table: &Table<'_>) -> Result<Modifiers, FileError> {
         ("can_sprint", &mut modifiers.can_sprint),
         ("can_use_walls", &mut modifiers.can_use_walls),
         ("can_dash", &mut modifiers.can_dash),
+        ("can_crouch", &mut modifiers.can_crouch),
+        ("can_slide", &mut modifiers.can_slide),
     ];
     for (name, ability) in abilities {
         *ability = table.flag(name)?.unwrap_or(*ability);

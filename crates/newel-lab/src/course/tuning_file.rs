@@ -2,7 +2,7 @@
 
 use std::path::Path;
 
-use newel::{CHOICES, Choice, FIELDS, Field, Tuning, TuningValues};
+use newel::{CHOICES, Choice, FIELDS, Field, LowStance, Tuning, TuningValues};
 
 use crate::error::FileError;
 use crate::reader::{Source, Table};
@@ -82,8 +82,23 @@ fn name_of(path: &'static str) -> &'static str {
 }
 
 /// The tables of a tuning, as the paths of its fields begin.
-const GROUPS: [&str; 11] =
-    ["size", "ground", "air", "jump", "sprint", "wall_slide", "wall_jump", "dash", "turn", "stick", "gait"];
+const GROUPS: [&str; 15] = [
+    "size",
+    "ground",
+    "air",
+    "jump",
+    "sprint",
+    "wall_slide",
+    "wall_jump",
+    "dash",
+    "stance",
+    "crouch",
+    "prone",
+    "slide",
+    "turn",
+    "stick",
+    "gait",
+];
 
 /// A table that may be absent: `jump = false` takes it away, `true` gives the usual one.
 struct Ability {
@@ -91,12 +106,15 @@ struct Ability {
     give: fn(&mut TuningValues),
 }
 
-const ABILITIES: [(&str, Ability); 5] = [
+const ABILITIES: [(&str, Ability); 8] = [
     ("jump", Ability { take: |v| v.jump = None, give: |v| _ = v.jump.get_or_insert_default() }),
     ("sprint", Ability { take: |v| v.sprint = None, give: |v| _ = v.sprint.get_or_insert_default() }),
     ("wall_slide", Ability { take: |v| v.wall_slide = None, give: |v| _ = v.wall_slide.get_or_insert_default() }),
     ("wall_jump", Ability { take: |v| v.wall_jump = None, give: |v| _ = v.wall_jump.get_or_insert_default() }),
     ("dash", Ability { take: |v| v.dash = None, give: |v| _ = v.dash.get_or_insert_default() }),
+    ("crouch", Ability { take: |v| v.crouch = None, give: |v| _ = v.crouch.get_or_insert_with(LowStance::crouch) }),
+    ("prone", Ability { take: |v| v.prone = None, give: |v| _ = v.prone.get_or_insert_with(LowStance::prone) }),
+    ("slide", Ability { take: |v| v.slide = None, give: |v| _ = v.slide.get_or_insert_default() }),
 ];
 
 fn group_table<'a>(table: &Table<'a>, group: &str) -> Result<Option<Table<'a>>, FileError> {

@@ -6,6 +6,7 @@ mod gaps;
 mod grounds;
 mod jumping;
 mod sensitivity;
+mod stances;
 mod trial;
 mod walking;
 
@@ -13,6 +14,7 @@ pub(crate) use gaps::gaps;
 pub use gaps::{Gap, Gaps, Start};
 pub(crate) use jumping::{Arc, arcs};
 pub use sensitivity::{Sensitivity, sensitivity};
+pub(crate) use stances::{Slid, slid};
 pub(crate) use trial::Sample;
 pub(crate) use walking::paced;
 
@@ -66,6 +68,7 @@ pub fn measure(tuning: &Tuning) -> Measure {
     outcomes.extend(jumping::outcomes(tuning));
     outcomes.extend(gaps::outcomes(tuning));
     outcomes.extend(abilities::outcomes(tuning));
+    outcomes.extend(stances::outcomes(tuning));
     Measure { outcomes }
 }
 

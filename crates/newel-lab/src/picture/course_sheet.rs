@@ -1,14 +1,15 @@
 //! The picture of a run: the course from above and from the side with the path, height and speed over time below.
 
 use newel::glam::{DVec3, Vec3};
-use newel::{Event, EventKind, Mode};
+use newel::{Event, EventKind, Mode, Stance};
 use plotters::backend::DrawingBackend;
 use plotters::coord::Shift;
 use plotters::prelude::*;
 use plotters::style::text_anchor::{HPos, Pos, VPos};
 
 use super::Format;
-use super::canvas::{AIR, Drawn, FAINT, GROUND, INK, Inset, LINE, PAPER, SIZE, Sheet, font, render, title};
+use super::canvas::{AIR, Drawn, FAINT, GROUND, INK, Inset, LINE, PAPER, SIZE, Sheet, TEAL, font, render, title};
+use super::figure::draw_outline;
 use super::relief::Relief;
 use super::timeline::Timeline;
 use super::view::Frame;
@@ -75,6 +76,7 @@ impl Sheet for CourseSheet<'_> {
             let (x, y) = frame.at;
             root.draw(&Text::new(view_name(frame), (x + 1, y - 19), font(13.0)))?;
             self.draw_path(root, frame)?;
+            self.draw_figures(root, frame)?;
             self.draw_marks(root, frame)?;
             self.draw_bar(root, frame)?;
             let (w, h) = frame.size();
@@ -104,7 +106,10 @@ impl CourseSheet<'_> {
             let first = piece[0].tick.saturating_sub(1) as usize;
             let rows = &self.trace.rows[first..=piece[piece.len() - 1].tick as usize];
             let points = clip(frame, rows);
-            if piece[0].mode == Mode::Air {
+            if piece[0].mode == Mode::Slide {
+                root.draw(&PathElement::new(points.clone(), PAPER.stroke_width(5)))?;
+                root.draw(&PathElement::new(points, TEAL.stroke_width(3)))?;
+            } else if piece[0].mode == Mode::Air {
                 root.draw(&PathElement::new(points.clone(), PAPER.stroke_width(5)))?;
                 for dash in dashes(&points) {
                     root.draw(&PathElement::new(dash, AIR.stroke_width(3)))?;
@@ -113,6 +118,34 @@ impl CourseSheet<'_> {
                 root.draw(&PathElement::new(points.clone(), PAPER.stroke_width(5)))?;
                 root.draw(&PathElement::new(points, GROUND.stroke_width(2)))?;
             }
+        }
+        Ok(())
+    }
+
+    /// From the side, where its shape changes in the run: its outline at intervals along the path.
+    fn draw_figures<DB: DrawingBackend>(&self, root: &DrawingArea<DB, Shift>, frame: &Frame) -> Drawn
+    where
+        DB::ErrorType: 'static,
+    {
+        if frame.is_plan() || self.trace.rows.iter().all(|r| !r.stance.is_low()) {
+            return Ok(());
+        }
+        let mut last: Option<(i32, i32)> = None;
+        for row in &self.trace.rows {
+            let at = frame.pixel(row.position);
+            let apart = (2.6 * f64::from(row.drawn.radius) * frame.scale).max(14.0);
+            let near = last.is_some_and(|(x, y)| f64::from(x - at.0).hypot(f64::from(y - at.1)) < apart);
+            if near || !inside(frame, at) {
+                continue;
+            }
+            last = Some(at);
+            let colour = match row.stance {
+                _ if row.mode == Mode::Slide => TEAL,
+                Stance::Stand => FAINT,
+                _ => INK,
+            };
+            let pixels = |metres: f64| (metres * frame.scale).round() as i32;
+            draw_outline(root, &row.drawn, colour, |across, up| (at.0 + pixels(across), at.1 - pixels(up)))?;
         }
         Ok(())
     }

@@ -1,7 +1,7 @@
 //! Jump arcs on a grid of metres: a dot every sixtieth of a second, and the character where it takes off, tops and lands.
 
+use newel::Tuning;
 use newel::glam::DVec3;
-use newel::{Form, Tuning};
 use plotters::backend::DrawingBackend;
 use plotters::coord::Shift;
 use plotters::prelude::*;
@@ -9,6 +9,7 @@ use plotters::prelude::*;
 use super::Format;
 use super::canvas::{AIR, Drawn, FAINT, GROUND, INK, LINE, Sheet, TEAL, font, render, title};
 use super::chart::{key, short};
+use super::figure::draw_outline;
 use crate::measure::{Arc, arcs};
 
 /// Draws the jumps of a tuning.
@@ -87,19 +88,7 @@ impl JumpSheet {
     where
         DB::ErrorType: 'static,
     {
-        let shape = self.tuning.shape();
-        let (radius, height) = (f64::from(shape.radius), f64::from(shape.height));
-        let round = if shape.form == Form::Box { 0.0 } else { radius };
-        let corner = |turn: f64| {
-            let (sine, cosine) = (turn.to_radians().sin(), turn.to_radians().cos());
-            let middle = if sine >= 0.0 { height - round } else { round };
-            let side = if shape.form == Form::Box { cosine.signum() } else { cosine };
-            scale.at(at.x + radius * side, at.y + middle + round * sine)
-        };
-        let outline: Vec<_> = (0..=72).map(|i| corner(2.5 + 5.0 * f64::from(i))).collect();
-        root.draw(&Polygon::new(outline.clone(), FAINT.mix(0.16)))?;
-        root.draw(&PathElement::new(outline, FAINT.stroke_width(1)))?;
-        Ok(())
+        draw_outline(root, &self.tuning.shape(), FAINT, |across, up| scale.at(at.x + across, at.y + up))
     }
 }
 

@@ -1,6 +1,6 @@
 //! A run as lanes under one time axis: buttons, what waits, what carries it, what it is about, and what was refused why.
 
-use newel::{Button, EventKind, Mode, Phase};
+use newel::{Button, EventKind, Mode, Phase, Stance};
 use plotters::backend::DrawingBackend;
 use plotters::coord::Shift;
 use plotters::prelude::*;
@@ -47,10 +47,11 @@ const LETTER: i32 = 7;
 /// What a lane shows at a row: words and colour, or nothing.
 type Shows = fn(&Row) -> Option<(&'static str, RGBColor)>;
 
-const LANES: [(&str, Shows); 9] = [
+const LANES: [(&str, Shows); 11] = [
     ("jump held", |r| r.held.has(Button::Jump).then_some(("", INK))),
     ("sprint held", |r| r.held.has(Button::Sprint).then_some(("", INK))),
     ("dash held", |r| r.held.has(Button::Dash).then_some(("", INK))),
+    ("slide held", |r| r.held.has(Button::Slide).then_some(("", INK))),
     ("press waits", |r| (r.buffer > 0.0).then_some(("", TEAL))),
     ("coyote time", |r| (r.coyote > 0.0).then_some(("", TEAL))),
     ("underfoot", |r| {
@@ -65,11 +66,21 @@ const LANES: [(&str, Shows); 9] = [
             },
         ))
     }),
-    ("mode", |r| Some((mode_name(r.mode), if r.mode == Mode::Ground { GROUND } else { AIR }))),
+    ("mode", |r| {
+        Some((
+            mode_name(r.mode),
+            match r.mode {
+                Mode::Ground => GROUND,
+                Mode::Slide => TEAL,
+                _ => AIR,
+            },
+        ))
+    }),
     ("phase", |r| {
         let colour = if r.phase.is_rising() { AIR } else { TEAL };
         (r.phase != Phase::Plain).then_some((r.phase.words(), colour))
     }),
+    ("stance", |r| r.stance.is_low().then_some((r.stance.words(), if r.stance == Stance::Prone { INK } else { TEAL }))),
     ("sprints", |r| r.sprinting.then_some(("", TEAL))),
 ];
 
@@ -116,6 +127,11 @@ impl LanesSheet<'_> {
                 EventKind::Refused { ability, why } => {
                     (format!("no {}: {}", format!("{ability:?}").to_lowercase(), why.words()), AIR)
                 }
+                EventKind::StanceChanged { to, .. } => (to.words().to_owned(), TEAL),
+                EventKind::NoRoom { wanted, .. } => (format!("no room to {}", room_words(wanted)), AIR),
+                EventKind::SlideEnded { distance, reason, .. } => {
+                    (format!("slid {distance:.2} m: {}", reason.words()), TEAL)
+                }
                 EventKind::Jumped { off } => (format!("jumped off {}", off_words(off)), GROUND),
                 kind => (event_name(&kind).replace('_', " "), FAINT),
             };
@@ -154,6 +170,14 @@ impl LanesSheet<'_> {
         }
         root.draw(&Text::new("time, s", (RIGHT - 44, bottom + 24), font(13.0)))?;
         Ok(())
+    }
+}
+
+fn room_words(wanted: Stance) -> &'static str {
+    match wanted {
+        Stance::Stand => "stand",
+        Stance::Crouch => "crouch",
+        Stance::Prone => "lie flat",
     }
 }
 

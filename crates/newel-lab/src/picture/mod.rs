@@ -3,11 +3,13 @@
 mod canvas;
 mod chart;
 mod course_sheet;
+mod figure;
 mod gap_sheet;
 mod jump_sheet;
 mod lanes_sheet;
 mod relief;
 mod speed_sheet;
+mod stance_sheet;
 mod tick_sheet;
 mod timeline;
 mod view;
@@ -17,6 +19,7 @@ pub use gap_sheet::gap_sheet;
 pub use jump_sheet::jump_sheet;
 pub use lanes_sheet::lanes_sheet;
 pub use speed_sheet::speed_sheet;
+pub use stance_sheet::stance_sheet;
 pub use tick_sheet::tick_sheet;
 
 use std::path::Path;

@@ -63,7 +63,7 @@ impl<'a> TickSheet<'a> {
         let ways = [flat(after.position - before.position), flat(heading), before.facing.as_dvec3()];
         let ahead = ways.into_iter().find(|w| w.length() > 1e-4).unwrap_or(DVec3::X);
         let ahead = ahead / ahead.length();
-        let shape = explained.course.tuning.shape();
+        let shape = explained.course.tuning.shape_in(before.stance);
         let (height, radius) = (f64::from(shape.height) * 100.0, f64::from(shape.radius) * 100.0);
         let side = fitted((SIDE.2, SIDE.3), (radius * 2.0, height * 1.3), (radius * 0.4, height * 0.46));
         let plan = fitted((PLAN.2, PLAN.3), (radius * 3.2, radius * 3.2), (0.0, 0.0));
@@ -218,7 +218,7 @@ impl TickSheet<'_> {
 
     /// The outline of the shape about its feet, centimetres, closed.
     fn outline(&self, view: &View, (x, y): (f64, f64)) -> Vec<(f64, f64)> {
-        let shape = self.explained.course.tuning.shape();
+        let shape = self.explained.course.tuning.shape_in(self.explained.after.stance);
         let (radius, height) = (f64::from(shape.radius) * 100.0, f64::from(shape.height) * 100.0);
         let upright = view.up == self.views[0].up;
         if shape.form == Form::Box {

@@ -6,10 +6,12 @@ use super::closest::Feature;
 use super::point::Contact;
 use super::slide::Planes;
 use super::surroundings::Surroundings;
+use super::sweep::Obstacle;
 use crate::explain::Seen;
 use crate::math::flatten;
 use crate::shape::Form;
 use crate::support::{Ground, Support};
+use crate::terrain::Edge;
 
 /// What makes ground walkable: from the tuning, ready for use.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -249,7 +251,8 @@ impl Surroundings<'_> {
         let same = 2.0 * self.shape.touching();
         let mut meeting = Meeting::default();
         for other in self.contacts.iter().filter(|c| c.feature != Feature::Round) {
-            if (other.point - contact.point).abs().max_element() > same {
+            let meets = (other.point - contact.point).abs().max_element() <= same;
+            if !meets && !self.reaches(other.obstacle, contact.point, same) {
                 continue;
             }
             if !limits.walkable(other.face, self.up) {
@@ -259,6 +262,14 @@ impl Surroundings<'_> {
             }
         }
         meeting
+    }
+
+    /// True where a facet has a point in it, or on its rim: beside a corner what touches of it may be elsewhere.
+    fn reaches(&self, obstacle: Obstacle, point: Vec3, near: f32) -> bool {
+        let Obstacle::Facet(index) = obstacle else { return false };
+        let facet = &self.patch.facets[index];
+        let within = |edge: &Edge| edge.beyond(point) <= near * (edge.to - edge.from).length();
+        facet.height_of(point).abs() <= near && facet.edges().iter().all(within)
     }
 
     /// Where surfaces too steep one by one leave no way down together, or only one along a crease that could be walked:

@@ -25,9 +25,9 @@ impl Surroundings<'_> {
     /// Makes sure that the character is clear where it is, moving it out of its own skin if need be.
     pub fn require_clear(&mut self) -> Result<(), SpawnError> {
         let skin = self.shape.skin();
-        if self.overlap() <= 0.0 && !self.is_buried() {
-            // Within the skin is close enough: stand on the surface, not in it.
-            self.push_out(0.5 * skin, 2.0 * skin);
+        // Within the skin is close enough: stand on the surface, not in it. Where that has no room, as in a slit that is narrower
+        // by less than the skin, it is not clear.
+        if self.overlap() <= 0.0 && !self.is_buried() && self.push_out(0.5 * skin, 2.0 * skin) {
             return Ok(());
         }
         let wanted = self.place;

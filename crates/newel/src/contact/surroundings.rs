@@ -84,6 +84,14 @@ impl<'a> Surroundings<'a> {
         }
     }
 
+    /// Has another shape from now on.
+    pub fn wear(&mut self, shape: Shape) {
+        if shape != self.shape {
+            self.shape = shape;
+            self.asked = None;
+        }
+    }
+
     /// Gathers the box that reaches `low` and `high` from the feet, afresh.
     pub fn gather(&mut self, low: Vec3, high: Vec3) {
         self.patch.reset(self.place, low, high);

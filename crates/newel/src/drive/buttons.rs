@@ -12,11 +12,13 @@ pub enum Button {
     Sprint = 1,
     /// Dashes when pressed.
     Dash = 2,
+    /// Slides when pressed at a run.
+    Slide = 3,
 }
 
 impl Button {
     /// Every button there is.
-    pub const ALL: &'static [Button] = &[Button::Jump, Button::Sprint, Button::Dash];
+    pub const ALL: &'static [Button] = &[Button::Jump, Button::Sprint, Button::Dash, Button::Slide];
 }
 
 /// Which buttons are down.

@@ -7,6 +7,7 @@ use crate::drive::buttons::{Button, Buttons};
 use crate::drive::heading::{Bearings, Face, Heading};
 use crate::error::TickError;
 use crate::fingerprint::{Fingerprint, Fingerprinted};
+use crate::stance::Stance;
 use crate::tuning::Tuning;
 
 /// What the player or an AI wants this tick: levels, not events. The tick itself works out what was pressed.
@@ -28,6 +29,8 @@ pub struct Intent {
     pub face: Face,
     /// The buttons down as the tick begins.
     pub buttons: Buttons,
+    /// What shape it is to have, as the tick begins.
+    pub stance: Stance,
     changes: [Option<Timed>; Intent::MOST_CHANGES],
 }
 
@@ -54,6 +57,8 @@ pub enum Change {
     Face(Face),
     /// A button goes down or up.
     Button(Button, bool),
+    /// Another shape to have.
+    Stance(Stance),
 }
 
 impl Default for Intent {
@@ -63,6 +68,7 @@ impl Default for Intent {
             view: Vec3::NEG_Z,
             face: Face::Tuned,
             buttons: Buttons::NONE,
+            stance: Stance::Stand,
             changes: [None; Intent::MOST_CHANGES],
         }
     }
@@ -103,6 +109,12 @@ impl Intent {
         self
     }
 
+    /// The same wanting to be in `stance`.
+    #[must_use]
+    pub fn in_stance(self, stance: Stance) -> Intent {
+        Intent { stance, ..self }
+    }
+
     /// The same with `button` going down `at` seconds into the tick.
     #[must_use]
     pub fn press_at(self, at: f64, button: Button) -> Intent {
@@ -121,6 +133,11 @@ impl Intent {
         let free = self.changes.iter_mut().find(|c| c.is_none())?;
         *free = Some(change);
         Some(self)
+    }
+
+    /// The same without its timed changes.
+    pub(crate) fn without_changes(self) -> Intent {
+        Intent { changes: [None; Intent::MOST_CHANGES], ..self }
     }
 
     /// Where it wants a character in `state` to go at the tick's start: square to up, one long for full speed, at most.
@@ -151,6 +168,15 @@ impl Intent {
         })
     }
 
+    /// The stance wanted when all changes have happened.
+    #[must_use]
+    pub fn final_stance(&self) -> Stance {
+        self.changes().fold(self.stance, |stance, timed| match timed.change {
+            Change::Stance(other) => other,
+            _ => stance,
+        })
+    }
+
     /// The same if it is fit for a tick of `dt` seconds, else standing still with no button: time passes all the same
     /// for a client that sends nonsense.
     #[must_use]
@@ -172,7 +198,7 @@ impl Intent {
                 Change::Heading(heading) => heading.check("change.heading")?,
                 Change::View(view) => check_view(view)?,
                 Change::Face(face) => face.check()?,
-                Change::Button(..) => {}
+                Change::Button(..) | Change::Stance(_) => {}
             }
         }
         Ok(())
@@ -188,7 +214,7 @@ impl Fingerprinted for Intent {
         self.heading.feed(print);
         self.view.to_array().iter().for_each(|x| print.f32(*x));
         self.face.feed(print);
-        print.u64(u64::from(self.buttons.bits()));
+        print.u64(u64::from(self.buttons.bits()) | (self.stance as u64) << 32);
         for timed in self.changes() {
             print.f64(timed.at);
             match timed.change {
@@ -196,6 +222,7 @@ impl Fingerprinted for Intent {
                 Change::View(view) => view.to_array().iter().for_each(|x| print.f32(*x)),
                 Change::Face(face) => face.feed(print),
                 Change::Button(button, down) => print.u64(2 * button as u64 + u64::from(down)),
+                Change::Stance(stance) => print.u64(64 + stance as u64),
             }
         }
     }

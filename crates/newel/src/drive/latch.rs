@@ -5,6 +5,7 @@ use glam::{Vec2, Vec3};
 use crate::drive::buttons::{Button, Buttons};
 use crate::drive::heading::{Face, Heading};
 use crate::drive::intent::{Change, Intent, Timed};
+use crate::stance::Stance;
 
 /// Fed once a frame, asked once a tick, however frames and ticks fall: a press shorter than a tick is not lost, and a
 /// frame of several ticks does not press several times.
@@ -27,6 +28,10 @@ pub struct Latch {
     told: Buttons,
     /// Which buttons changed and changed back since then.
     tapped: Buttons,
+    /// What shape it is to have; as the last tick was told; and what it was to have in between, if that came and went since then.
+    stance: Stance,
+    told_stance: Stance,
+    passed_stance: Option<Stance>,
 }
 
 impl Default for Latch {
@@ -46,6 +51,9 @@ impl Latch {
             down: Buttons::NONE,
             told: Buttons::NONE,
             tapped: Buttons::NONE,
+            stance: Stance::Stand,
+            told_stance: Stance::Stand,
+            passed_stance: None,
         }
     }
 
@@ -91,6 +99,15 @@ impl Latch {
         self
     }
 
+    /// What shape it is to have in this frame.
+    pub fn stance(&mut self, stance: Stance) -> &mut Latch {
+        if stance != self.stance && stance == self.told_stance {
+            self.passed_stance = Some(self.stance);
+        }
+        self.stance = stance;
+        self
+    }
+
     /// What the next tick is to do; presses are handed out once.
     pub fn take(&mut self) -> Intent {
         let mut intent = Intent::new(self.heading).looking(self.view).facing(self.face);
@@ -109,7 +126,13 @@ impl Latch {
                 intent = intent.then(Timed { at: 0.0, change: Change::Button(button, to) }).unwrap_or(intent);
             }
         }
+        intent.stance = self.told_stance;
+        let passed = self.passed_stance.take().filter(|_| self.stance == self.told_stance);
+        for to in passed.into_iter().chain(Some(self.stance)).filter(|to| passed.is_some() || *to != self.told_stance) {
+            intent = intent.then(Timed { at: 0.0, change: Change::Stance(to) }).unwrap_or(intent);
+        }
         self.told = intent.final_buttons();
+        self.told_stance = intent.final_stance();
         self.tapped = Buttons::NONE;
         intent
     }

@@ -3,12 +3,14 @@
 use glam::DVec3;
 
 use super::displace::displace;
+use super::slide;
 use super::transitions::{enter_by_ground, take_off};
 use crate::character::Phase;
 use crate::command::Command;
 use crate::error::TickError;
 use crate::math::{direction, flatten};
-use crate::outcome::EventKind;
+use crate::outcome::{EventKind, SlideEnd};
+use crate::plane::Plane;
 use crate::run::Run;
 
 /// Does what the game commands, in order.
@@ -17,10 +19,14 @@ pub(crate) fn obey(run: &mut Run<'_>, commands: &[Command]) -> Result<(), TickEr
         match *command {
             Command::Teleport { to, facing } => {
                 run.near.place = to;
-                run.me.keeps.offset = to.dot(run.me.keeps.normal.as_dvec3());
+                let normal = run.me.keeps.normal;
+                run.me.keeps = Plane::new(normal, to.dot(normal.as_dvec3()));
                 run.near.require_clear()?;
                 run.alight();
                 run.me.velocity = DVec3::ZERO;
+                if run.is_sliding() {
+                    slide::end(run, SlideEnd::Interrupted);
+                }
                 run.me.phase = Phase::Plain;
                 (run.me.coyote, run.me.buffer, run.me.phase_left) = (0.0, 0.0, 0.0);
                 if let Some(facing) = facing.and_then(|f| direction(flatten(f, run.me.up))) {
@@ -32,6 +38,9 @@ pub(crate) fn obey(run: &mut Run<'_>, commands: &[Command]) -> Result<(), TickEr
             }
             Command::Displace { by } => displace(run, by),
             Command::Launch { velocity, add } => {
+                if run.is_sliding() {
+                    slide::end(run, SlideEnd::Interrupted);
+                }
                 take_off(run);
                 (run.me.phase, run.me.phase_left) = (Phase::Plain, 0.0);
                 let base = if add { run.me.velocity } else { DVec3::ZERO };

@@ -6,12 +6,16 @@ use crate::character::{Mode, Phase};
 use crate::math::direction;
 use crate::outcome::{Ability, EventKind, Refusal};
 use crate::run::Run;
-use crate::tuning::Dash;
+use crate::tuning::{Allows, Dash};
 
 use super::ground::lift;
+use super::stance;
 
 /// Acts on a press.
 pub(super) fn press(run: &mut Run<'_>) {
+    if run.allows(|low| low.dash) == Allows::Stand && !run.is_sliding() {
+        return stance::stand_up(run);
+    }
     match attempt(run) {
         Ok((dash, way)) => begin(run, &dash, way),
         Err(why) => run.report(EventKind::Refused { ability: Ability::Dash, why }),
@@ -26,6 +30,12 @@ fn attempt(run: &Run<'_>) -> Result<(Dash, Vec3), Refusal> {
     }
     if run.me.phase == Phase::Dash {
         return Err(Refusal::Dashing);
+    }
+    if run.is_sliding() {
+        return Err(Refusal::Sliding);
+    }
+    if run.allows(|low| low.dash) != Allows::Yes {
+        return Err(Refusal::TooLow);
     }
     if run.me.cooldown > 0.0 {
         return Err(Refusal::CoolingDown);

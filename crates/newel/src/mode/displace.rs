@@ -4,7 +4,6 @@ use glam::{DVec3, Vec3};
 
 use super::ground::{self, flat_velocity, lift};
 use super::transitions::lose;
-use crate::character::Mode;
 use crate::contact::slide::Planes;
 use crate::math::flatten64;
 use crate::run::Run;
@@ -19,16 +18,23 @@ const MOST_SLIDES: usize = 4;
 /// Moves the feet by `by`, at this moment and with its own velocity as it was.
 pub(super) fn displace(run: &mut Run<'_>, by: DVec3) {
     let by = run.me.keeps.flat64(by);
+    let from = run.near.place;
+    displace_by(run, by);
+    // What the game moves it by is no part of its own way.
+    run.piece.place += run.near.place - from;
+}
+
+fn displace_by(run: &mut Run<'_>, by: DVec3) {
     // A hair is rounding, and no wish to leave the ground.
     let rises = by.dot(run.up()) > 1e-4 * by.length();
     run.leave_foothold();
-    if run.me.mode == Mode::Ground && !rises {
+    if run.me.mode.is_on_ground() && !rises {
         let rest = walk(run, flatten64(by, run.up()));
         slide(run, rest.as_vec3());
         return;
     }
     slide(run, by.as_vec3());
-    if run.me.mode == Mode::Ground {
+    if run.me.mode.is_on_ground() {
         // Lifted off: what carried it no longer does.
         lose(run);
     }
@@ -41,14 +47,14 @@ fn walk(run: &mut Run<'_>, by: DVec3) -> DVec3 {
     run.me.velocity = lift(by / INSTANT, run.me.ground.normal, run.me.up);
     let mut left = INSTANT;
     for _ in 0..MOST_PIECES {
-        if left <= 0.0 || run.me.mode != Mode::Ground || run.me.velocity == DVec3::ZERO {
+        if left <= 0.0 || !run.me.mode.is_on_ground() || run.me.velocity == DVec3::ZERO {
             break;
         }
         left -= ground::advance(run, left);
     }
     run.displaced = None;
     run.near.set_time(start);
-    if run.me.mode == Mode::Ground {
+    if run.me.mode.is_on_ground() {
         run.me.velocity = lift(flat_velocity(own, run.up()), run.me.ground.normal, run.me.up);
         return DVec3::ZERO;
     }

@@ -3,17 +3,22 @@
 use glam::DVec3;
 
 use super::air::wall;
+use super::slide;
+use super::stance;
 use super::transitions::take_off;
-use crate::character::{Mode, Phase};
+use crate::character::Phase;
 use crate::contact::point::Contact;
 use crate::drive::buttons::Button;
 use crate::math::flatten64;
-use crate::outcome::{Ability, EventKind, Off, Refusal};
+use crate::outcome::{Ability, EventKind, Off, Refusal, SlideEnd};
 use crate::run::Run;
-use crate::tuning::Jump;
+use crate::tuning::{Allows, Jump};
 
 /// Acts on a press: jumps off whatever there is, or waits for ground, or says why not.
 pub(super) fn press(run: &mut Run<'_>) {
+    if run.allows(|low| low.jump) == Allows::Stand && !run.is_sliding() {
+        return stance::stand_up(run);
+    }
     let Err(why) = attempt(run) else { return };
     let waits = matches!(why, Refusal::InTheAir | Refusal::Dashing);
     let buffer = run.tuning.values().jump.map_or(0.0, |jump| jump.buffer);
@@ -27,7 +32,7 @@ pub(super) fn press(run: &mut Run<'_>) {
 
 /// A press that came too early jumps as soon as there is ground.
 pub(super) fn wait(run: &mut Run<'_>) {
-    if run.me.mode == Mode::Ground {
+    if run.me.mode.is_on_ground() {
         // Whatever stands against it may end before the press does.
         let _ = attempt(run);
     }
@@ -52,7 +57,14 @@ fn attempt(run: &mut Run<'_>) -> Result<(), Refusal> {
     if run.me.phase == Phase::Dash {
         return Err(Refusal::Dashing);
     }
-    if run.me.mode == Mode::Ground {
+    if run.is_sliding() {
+        if !run.tuning.values().slide.is_some_and(|slide| slide.jump) {
+            return Err(Refusal::Sliding);
+        }
+    } else if run.allows(|low| low.jump) != Allows::Yes {
+        return Err(Refusal::TooLow);
+    }
+    if run.me.mode.is_on_ground() {
         off_the_ground(run, &jump);
     } else if run.me.coyote > 0.0 {
         leap(run, flatten64(run.me.velocity, run.up()), jump.height, Off::LostGround);
@@ -105,6 +117,9 @@ fn leap(run: &mut Run<'_>, across: DVec3, height: f32, off: Off) {
         let normal = run.me.ground.normal.as_dvec3();
         let along = normal.dot(up);
         rise = if along > 0.0 { rise.max(-across.dot(normal) / along) } else { rise };
+    }
+    if run.is_sliding() {
+        slide::end(run, SlideEnd::Jumped);
     }
     run.me.velocity = across + up * rise;
     take_off(run);

@@ -7,7 +7,9 @@ mod dash;
 mod displace;
 mod ground;
 mod jump;
+mod slide;
 mod sprint;
+mod stance;
 mod trail;
 mod transitions;
 
@@ -25,6 +27,10 @@ pub(crate) fn decide(run: &mut Run<'_>) {
     }
     // A press is acted on once, also where several things happen at the same moment.
     let pressed = core::mem::replace(&mut run.pressed, Buttons::NONE);
+    slide::decide(run);
+    if pressed.has(Button::Slide) {
+        slide::press(run);
+    }
     if pressed.has(Button::Dash) {
         dash::press(run);
     }
@@ -35,13 +41,15 @@ pub(crate) fn decide(run: &mut Run<'_>) {
     }
     jump::hold(run);
     // By what it is now on: a jump may have ended the sprint.
-    sprint::decide(run);
+    sprint::decide(run, pressed.has(Button::Sprint));
+    // And last what shape it is to have: a press may have asked it to stand up.
+    stance::decide(run);
 }
 
 /// Moves by the current mode's closed form for at most `span` seconds; returns the seconds used.
 pub(crate) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     match run.me.mode {
-        Mode::Ground => ground::advance(run, span),
+        Mode::Ground | Mode::Slide => ground::advance(run, span),
         Mode::Air => air::advance(run, span),
     }
 }

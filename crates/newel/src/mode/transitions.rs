@@ -1,12 +1,17 @@
 //! From the ground into the air, and back.
 
+use super::slide;
 use crate::character::{Mode, Phase};
 use crate::contact::ground::Decision;
+use crate::outcome::SlideEnd;
 use crate::run::Run;
 use crate::support::Ground;
 
 /// Into `Ground` or `Air`, by what is underfoot now.
 pub(super) fn enter_by_ground(run: &mut Run<'_>) {
+    if run.is_sliding() {
+        slide::end(run, SlideEnd::Interrupted);
+    }
     let decision = run.near.ground_within(&run.limits, 0.5 * run.near.shape.skin());
     (run.me.ground, run.me.stride) = (decision.ground, 0.0);
     run.me.mode = if decision.is_firm() { Mode::Ground } else { Mode::Air };
@@ -18,18 +23,23 @@ pub(super) fn enter_by_ground(run: &mut Run<'_>) {
 
 /// Into `Air`, whatever is underfoot.
 pub(super) fn take_off(run: &mut Run<'_>) {
+    if run.me.mode == Mode::Slide {
+        slide::end(run, SlideEnd::Interrupted);
+    }
     run.alight();
     run.me.mode = Mode::Air;
+    run.me.asked.try_again();
     run.me.ground = Ground::default();
     (run.me.thrown, run.me.stride) = ([0.0; 2], 0.0);
     run.me.coyote = 0.0;
-    if run.me.phase != Phase::Dash {
+    if !matches!(run.me.phase, Phase::Dash | Phase::Slide) {
         run.me.phase = Phase::Plain;
     }
 }
 
 /// Into `Air` because the ground ended: for a moment it can still be jumped from.
 pub(super) fn lose(run: &mut Run<'_>) {
+    slide::lose(run);
     take_off(run);
     run.me.coyote = run.tuning.values().jump.map_or(0.0, |jump| jump.coyote);
 }
@@ -39,9 +49,12 @@ pub(super) fn land(run: &mut Run<'_>, decision: &Decision) {
     let up = run.up();
     run.me.mode = Mode::Ground;
     run.me.ground = decision.ground;
-    if run.me.phase != Phase::Dash {
+    if run.me.phase == Phase::Slide {
+        slide::land(run);
+    } else if run.me.phase != Phase::Dash {
         (run.me.phase, run.me.phase_left) = (Phase::Plain, 0.0);
     }
+    run.me.asked.try_again();
     (run.me.coyote, run.me.extra_jumps, run.me.air_dashes) = (0.0, 0, 0);
     run.board();
     run.me.velocity -= run.carried;

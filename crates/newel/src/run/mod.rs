@@ -8,6 +8,8 @@ mod overlap;
 mod pace;
 pub(crate) mod piece;
 mod ride;
+mod shape;
+mod slide;
 mod timers;
 
 use glam::{DVec3, Vec3};
@@ -83,13 +85,20 @@ pub(crate) struct Run<'a> {
     /// Landings so far in this tick.
     landings: u8,
     /// Times in this tick that it came down along what leans.
-    leans: u8,
+    pub leans: u8,
     /// Where the ground last ended in this tick.
     pub lost_at: Option<DVec3>,
+    /// True while it walks guarded, and the place at a lip where it was held back or stepped to.
+    pub guarded: bool,
+    pub lip_at: Option<DVec3>,
     /// Times that something was met since time last passed.
     flips: u8,
     /// Buttons that went down at this very moment.
     pub pressed: Buttons,
+    /// True where another stance is asked for at this very moment.
+    pub asked_now: bool,
+    /// True at a moment of the grid.
+    pub on_grid: bool,
     pub heading: Heading,
     pub view: Vec3,
     pub face: Face,
@@ -114,16 +123,14 @@ impl<'a> Run<'a> {
     ) -> Run<'a> {
         let mut changes = [None; Intent::MOST_CHANGES];
         changes.iter_mut().zip(intent.changes()).for_each(|(slot, change)| *slot = Some(change));
-        // Seen from above there is nothing to step onto.
-        let step = if me.keeps.is_top_view(me.up) { 0.0 } else { tuning.limits().step };
-        let limits = Limits { step, ..tuning.limits() };
+        let limits = tuning.limits_in(me.stance);
         let mut run = Run {
             near,
             me,
             tuning,
             modifiers,
             limits,
-            staying: limits.to_stay(),
+            staying: limits,
             walls: Walls::default(),
             ride: None,
             carried: me.carried.as_dvec3(),
@@ -135,8 +142,12 @@ impl<'a> Run<'a> {
             landings: 0,
             leans: 0,
             lost_at: None,
+            guarded: false,
+            lip_at: None,
             flips: 0,
             pressed: Buttons::NONE,
+            asked_now: false,
+            on_grid: false,
             heading: intent.heading,
             view: intent.view,
             face: intent.face,
@@ -151,6 +162,8 @@ impl<'a> Run<'a> {
         for &button in Button::ALL {
             run.set_button(button, intent.buttons.has(button));
         }
+        run.ask_for(intent.stance);
+        (run.limits, run.staying) = shape::limits(&run, me.stance);
         run
     }
 
@@ -167,7 +180,10 @@ impl<'a> Run<'a> {
         let idle = speed == 0.0 && self.me.mode == Mode::Ground;
         let reach = (speed * self.dt as f32 * 1.1).min(2.0) + if idle { 0.02 } else { 0.05 } * shape.height;
         let climb = if idle { 0.0 } else { self.limits.step };
-        let (low, high) = (up * -self.limits.step, up * (shape.height + climb));
+        // What is to rise looks for room.
+        let rises = self.me.asked.wanted() < self.me.stance;
+        let height = if rises { self.tuning.shape().height } else { shape.height };
+        let (low, high) = (up * -self.limits.step, up * (height + climb));
         let pad = Vec3::splat(reach);
         let across = Vec3::splat(shape.radius) - (up * shape.radius).abs();
         self.near.gather(low.min(high) - pad - across.max(Vec3::ZERO), low.max(high) + pad + across.max(Vec3::ZERO));
@@ -184,6 +200,7 @@ impl<'a> Run<'a> {
             Change::View(view) => self.view = view,
             Change::Face(face) => self.face = face,
             Change::Button(button, down) => self.set_button(button, down),
+            Change::Stance(stance) => self.ask_for(stance),
         }
         self.next_change += 1;
         true
@@ -199,7 +216,8 @@ impl<'a> Run<'a> {
     /// Samples what varies with place or facing, if this moment is one of the grid's.
     pub fn sample(&mut self) {
         let clock = self.clock();
-        let on_grid = ((clock / GRID).round() * GRID - clock).abs() < 1e-9 || self.me.clock == 0.0;
+        self.on_grid = ((clock / GRID).round() * GRID - clock).abs() < 1e-9 || self.me.clock == 0.0;
+        let on_grid = self.on_grid;
         if on_grid || !self.samples_facing() {
             self.me.turned = 0.0;
         }
@@ -229,7 +247,8 @@ impl<'a> Run<'a> {
     pub fn time_to_change(&self) -> f64 {
         let change = self.changes.get(self.next_change).copied().flatten();
         let mut end = change.map_or(self.dt, |c| c.at.min(self.dt)).min(self.now + self.next_timer());
-        if !self.near.patch.zones().is_empty() || self.samples_facing() {
+        if !self.near.patch.zones().is_empty() || self.samples_facing() || self.me.asked.waits() || self.steers_slide()
+        {
             let next = ((self.clock() + 1e-9) / GRID).floor() + 1.0;
             end = end.min(next * GRID - self.start_clock);
         }
@@ -259,9 +278,14 @@ impl<'a> Run<'a> {
             self.flips = 0;
         }
         self.pressed = Buttons::NONE;
+        if used > 0.0 {
+            self.on_grid = false;
+        }
         self.turn_with_ride(used);
         self.turn(used);
         self.walk_gait(used);
+        self.count_slide(used);
+        self.ease_eyes(used);
         // The last piece ends at the tick's end to the bit, however its pieces round.
         self.now = if used == span && span == self.dt - self.now { self.dt } else { self.now + used };
         self.near.set_time(self.now);

@@ -58,7 +58,7 @@ impl Run<'_> {
 
     /// What multiplies the top speed along `wish` now.
     pub fn speed_factors(&self, wish: Vec3) -> Factors {
-        let (values, on_ground) = (self.tuning.values(), self.me.mode == Mode::Ground);
+        let (values, on_ground) = (self.tuning.values(), self.me.mode.is_on_ground());
         let sprint = values.sprint.filter(|_| self.me.sprinting);
         Factors {
             modifiers: self.modifiers.speed,
@@ -71,12 +71,13 @@ impl Run<'_> {
             surface: if on_ground { self.footing().speed } else { 1.0 },
             slope: if on_ground { slope_factor(self, wish.as_dvec3()) } else { 1.0 },
             air: if on_ground { 1.0 } else { values.air.speed },
+            stance: if on_ground { self.low().map_or(1.0, |low| low.speed) } else { 1.0 },
         }
     }
 
     /// What multiplies every acceleration and deceleration of its own now.
     pub fn acceleration_factors(&self) -> Factors {
-        let (values, on_ground) = (self.tuning.values(), self.me.mode == Mode::Ground);
+        let (values, on_ground) = (self.tuning.values(), self.me.mode.is_on_ground());
         let sprint = values.sprint.filter(|_| self.me.sprinting && on_ground);
         Factors {
             modifiers: self.modifiers.acceleration,

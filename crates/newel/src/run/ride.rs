@@ -5,7 +5,6 @@
 
 use glam::DVec3;
 
-use crate::character::Mode;
 use crate::contact::arcs::Path;
 use crate::math::{direction, flatten, flatten64};
 use crate::run::{Ride, Run};
@@ -17,8 +16,9 @@ const MOVED: f64 = 1e-9;
 impl Run<'_> {
     /// Onto what it stood on when the last tick ended, where that is now; its velocity becomes its own.
     pub fn mount(&mut self) {
+        self.piece.place = self.near.place;
         let id = self.me.ground.body;
-        if self.me.mode != Mode::Ground || id == 0 {
+        if !self.me.mode.is_on_ground() || id == 0 {
             return;
         }
         // What carried it may be gone: it keeps the speed and finds no ground.
@@ -28,6 +28,7 @@ impl Run<'_> {
         if moved.length() > MOVED {
             self.near.place += moved;
             self.me.ground.point += moved;
+            self.piece.place = self.near.place;
         }
         self.near.ridden = id;
         self.ride = Some(Ride { body, foot: Some(self.me.foot) });

@@ -27,6 +27,7 @@ impl Run<'_> {
             down(&mut self.me.coyote);
         }
         down(&mut self.me.cooldown);
+        down(&mut self.me.slide_cooldown);
         if down(&mut self.me.buffer) {
             self.report(EventKind::Refused { ability: Ability::Jump, why: Refusal::InTheAir });
         }

@@ -12,6 +12,7 @@ mod track;
 mod zone;
 
 pub use body::{Body, Pose};
+pub(crate) use facet::Edge;
 pub use facet::{Facet, Round};
 pub use footing::Footing;
 #[cfg(feature = "mesh")]

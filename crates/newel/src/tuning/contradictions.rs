@@ -1,6 +1,8 @@
 //! Numbers of a tuning that cannot both be meant.
 
-use super::{Jump, Size, TuningError, TuningValues};
+use super::{Jump, Size, Slide, TuningError, TuningValues, low, shape_in};
+use crate::shape::Form;
+use crate::stance::Stance;
 
 /// The greatest speed a character can have, m/s.
 const FASTEST: f32 = crate::command::MOST_SPEED as f32;
@@ -37,7 +39,44 @@ pub(super) fn check(values: &TuningValues) -> Checked {
         let reason = "nothing is faster than 10000 m/s, so at most that times dash.time is allowed";
         return refuse("dash.distance", dash.distance, reason, FASTEST * dash.time);
     }
+    check_stances(values)?;
     values.jump.map_or(Ok(()), |jump| check_jump(&jump, values.air.gravity))
+}
+
+fn check_stances(values: &TuningValues) -> Checked {
+    let mut above = values.size.height;
+    let names = [("crouch.height", "crouch.radius"), ("prone.height", "prone.radius")];
+    for (stance, (height, radius)) in [Stance::Crouch, Stance::Prone].into_iter().zip(names) {
+        let Some(low) = low(values, stance) else { continue };
+        let shape = shape_in(values, stance);
+        if shape.height > above {
+            let reason = "a low stance is not higher than the one above it, so at most that is allowed";
+            return refuse(height, shape.height, reason, above);
+        }
+        above = shape.height;
+        let wide = low.radius.filter(|wide| shape.form == Form::Capsule && wide * 2.0 > shape.height);
+        if let Some(wide) = wide {
+            let reason = "a capsule is at least as high as it is wide, so at most half of its height is allowed";
+            return refuse(radius, wide, reason, shape.height / 2.0);
+        }
+    }
+    values.slide.map_or(Ok(()), |slide| check_slide(&slide, values))
+}
+
+fn check_slide(slide: &Slide, values: &TuningValues) -> Checked {
+    if values.crouch.is_none() {
+        let reason = "a slide is as low as a crouch: give crouch.height, at most that of standing";
+        return refuse("slide.from", slide.from, reason, values.size.height);
+    }
+    if slide.ends_below > slide.from {
+        let reason = "it would end as it begins, so at most slide.from is allowed";
+        return refuse("slide.ends_below", slide.ends_below, reason, slide.from);
+    }
+    if slide.fastest < slide.from {
+        let reason = "it would be too fast from the start, so at least slide.from is allowed";
+        return refuse("slide.fastest", slide.fastest, reason, slide.from);
+    }
+    Ok(())
 }
 
 fn check_jump(jump: &Jump, gravity: f32) -> Checked {

@@ -1,7 +1,10 @@
 //! The fields of a tuning, one by one: what each means, its unit and its range. Checks, error messages, files and
 //! tables all read these lists.
 
-use super::values::{Dash, Jump, Sprint, Toward, TuningValues, WallJump, WallSlide, Ways};
+use super::values::{
+    Allows, Aloft, Along, Anchor, Dash, Jump, LowStance, Rise, Slide, Sprint, Toward, TuningValues, WallJump,
+    WallSlide, Ways,
+};
 use crate::shape::Form;
 
 /// One number of a [`TuningValues`].
@@ -98,6 +101,16 @@ fn dash(values: &mut TuningValues) -> &mut Dash {
     values.dash.get_or_insert_with(Dash::default)
 }
 
+fn crouch(values: &mut TuningValues) -> &mut LowStance {
+    values.crouch.get_or_insert_with(LowStance::crouch)
+}
+fn prone(values: &mut TuningValues) -> &mut LowStance {
+    values.prone.get_or_insert_with(LowStance::prone)
+}
+fn slide(values: &mut TuningValues) -> &mut Slide {
+    values.slide.get_or_insert_with(Slide::default)
+}
+
 /// Rates, m/s², and times, s, share their ranges.
 const RATE: (f32, f32) = (0.0, 100_000.0);
 const SPEED: (f32, f32) = (0.0, 1000.0);
@@ -107,6 +120,7 @@ const EASE: (f32, f32) = (0.001, 60.0);
 const WAIT: (f32, f32) = (0.0, 10.0);
 const FACTOR: (f32, f32) = (0.05, 4.0);
 const PART: (f32, f32) = (0.0, 1.0);
+const EYES: (f32, f32) = (0.05, 1.0);
 const COUNT: (f32, f32) = (0.0, 16.0);
 
 /// Every number of a tuning, in the order of the file.
@@ -116,6 +130,8 @@ pub static FIELDS: &[Field] = &[
         |v| Some(v.size.height), |v, x| v.size.height = x),
     number("size.radius", "m", (0.002, 100.0), "radius of the capsule or half the width of the box, at most half the height",
         |v| Some(v.size.radius), |v, x| v.size.radius = x),
+    number("size.eyes", "", EYES, "how high the eyes are, as a part of the height",
+        |v| Some(v.size.eyes), |v, x| v.size.eyes = x),
     number("ground.speed", "m/s", SPEED, "top speed along the ground",
         |v| Some(v.ground.speed), |v, x| v.ground.speed = x),
     number("ground.acceleration", "m/s²", RATE, "how fast speed is gained on the ground",
@@ -220,6 +236,44 @@ pub static FIELDS: &[Field] = &[
         |v| v.dash.map(|d| d.in_air), |v, x| dash(v).in_air = x),
     number("dash.keeps", "", PART, "the part of its speed that is left at its end",
         |v| v.dash.map(|d| d.keeps), |v, x| dash(v).keeps = x),
+    number("stance.ease", "s", EASE, "the time constant with which the drawn eyes and shape follow a change of stance",
+        |v| Some(v.stance.ease), |v, x| v.stance.ease = x),
+    number("crouch.height", "m", (0.01, 200.0), "height crouching, at most that of the next higher stance; two thirds of the standing height if left out",
+        |v| v.crouch.and_then(|c| c.height), |v, x| crouch(v).height = Some(x))
+            .or_none(|v| if let Some(c) = &mut v.crouch { c.height = None }),
+    number("crouch.radius", "m", (0.002, 100.0), "radius crouching, or half the width of a box; as standing if left out",
+        |v| v.crouch.and_then(|c| c.radius), |v, x| crouch(v).radius = Some(x))
+            .or_none(|v| if let Some(c) = &mut v.crouch { c.radius = None }),
+    number("crouch.eyes", "", EYES, "how high the eyes are crouching, as a part of that height",
+        |v| v.crouch.map(|c| c.eyes), |v, x| crouch(v).eyes = x),
+    number("crouch.speed", "", FACTOR, "the part of the top speed that there is crouching",
+        |v| v.crouch.map(|c| c.speed), |v, x| crouch(v).speed = x),
+    number("prone.height", "m", (0.01, 200.0), "height lying flat, at most that of the next higher stance; a third of the standing height if left out",
+        |v| v.prone.and_then(|c| c.height), |v, x| prone(v).height = Some(x))
+            .or_none(|v| if let Some(c) = &mut v.prone { c.height = None }),
+    number("prone.radius", "m", (0.002, 100.0), "radius lying flat, or half the width of a box; as standing if left out",
+        |v| v.prone.and_then(|c| c.radius), |v, x| prone(v).radius = Some(x))
+            .or_none(|v| if let Some(c) = &mut v.prone { c.radius = None }),
+    number("prone.eyes", "", EYES, "how high the eyes are lying flat, as a part of that height",
+        |v| v.prone.map(|c| c.eyes), |v, x| prone(v).eyes = x),
+    number("prone.speed", "", FACTOR, "the part of the top speed that there is lying flat",
+        |v| v.prone.map(|c| c.speed), |v, x| prone(v).speed = x),
+    number("slide.from", "m/s", SPEED, "the least speed that a slide can be begun at",
+        |v| v.slide.map(|s| s.from), |v, x| slide(v).from = x),
+    number("slide.burst", "m/s", SPEED, "the speed it begins with on top of that, up to the fastest",
+        |v| v.slide.map(|s| s.burst), |v, x| slide(v).burst = x),
+    number("slide.fastest", "m/s", SPEED, "faster than this neither the burst nor a slope makes it",
+        |v| v.slide.map(|s| s.fastest), |v, x| slide(v).fastest = x),
+    number("slide.deceleration", "m/s²", RATE, "how fast speed is lost on the level",
+        |v| v.slide.map(|s| s.deceleration), |v, x| slide(v).deceleration = x),
+    number("slide.slope", "", (0.0, 4.0), "how much of gravity's pull along a slope it feels, as a factor",
+        |v| v.slide.map(|s| s.slope), |v, x| slide(v).slope = x),
+    number("slide.steer", "°/s", RATE, "how fast it turns toward the heading",
+        |v| v.slide.map(|s| s.steer), |v, x| slide(v).steer = x),
+    number("slide.ends_below", "m/s", (0.01, 1000.0), "it ends below this speed",
+        |v| v.slide.map(|s| s.ends_below), |v, x| slide(v).ends_below = x),
+    number("slide.cooldown", "s", (0.0, 3600.0), "how long from its end to the next",
+        |v| v.slide.map(|s| s.cooldown), |v, x| slide(v).cooldown = x),
     number("turn.rate", "°/s", RATE, "how fast the body turns",
         |v| Some(v.turn.rate), |v, x| v.turn.rate = x),
     number("turn.ease", "s", EASE, "instead of the rate: the time constant with which the angle left falls",
@@ -243,6 +297,13 @@ const NO_YES: &[&str] = &["false", "true"];
 const FORMS: [Form; 2] = [Form::Capsule, Form::Box];
 const TOWARDS: [Toward; 4] = [Toward::Movement, Toward::View, Toward::Sides, Toward::Nothing];
 const WAYS: [Ways; 3] = [Ways::Any, Ways::Four, Ways::Eight];
+const RISES: [Rise; 2] = [Rise::AtOnce, Rise::Asked];
+const ANCHORS: [Anchor; 3] = [Anchor::Feet, Anchor::Centre, Anchor::Head];
+const ALLOWS: [Allows; 3] = [Allows::No, Allows::Stand, Allows::Yes];
+const ALLOWS_WORDS: &[&str] = &["no", "stand", "yes"];
+const ALOFT: [Aloft; 3] = [Aloft::Stand, Aloft::Keep, Aloft::Any];
+const ALOFT_WORDS: &[&str] = &["stand", "keep", "any"];
+const ALONG: [Along; 2] = [Along::Velocity, Along::Heading];
 
 fn place<T: PartialEq>(list: &[T], of: T) -> Option<usize> {
     list.iter().position(|x| *x == of)
@@ -256,6 +317,44 @@ pub static CHOICES: &[Choice] = &[
         get: |v| place(&FORMS, v.size.form), set: |v, i| v.size.form = FORMS[i.min(1)] },
     Choice { path: "sprint.in_air", words: NO_YES, meaning: "whether a sprint goes on in the air",
         get: |v| v.sprint.map(|s| usize::from(s.in_air)), set: |v, i| sprint(v).in_air = i > 0 },
+    Choice { path: "stance.rise", words: &["at_once", "asked"],
+        meaning: "when what could not rise for want of room does so: by itself, or when asked again",
+        get: |v| place(&RISES, v.stance.rise), set: |v, i| v.stance.rise = RISES[i.min(1)] },
+    Choice { path: "stance.anchor", words: &["feet", "centre", "head"],
+        meaning: "what stays where it is when the shape changes in the air",
+        get: |v| place(&ANCHORS, v.stance.anchor), set: |v, i| v.stance.anchor = ANCHORS[i.min(2)] },
+    Choice { path: "crouch.jump", words: ALLOWS_WORDS, meaning: "what a crouch makes of the jump button: refused, stands up instead, or done",
+        get: |v| v.crouch.and_then(|c| place(&ALLOWS, c.jump)), set: |v, i| crouch(v).jump = ALLOWS[i.min(2)] },
+    Choice { path: "crouch.sprint", words: ALLOWS_WORDS, meaning: "what a crouch makes of the sprint button: refused, stands up instead, or done",
+        get: |v| v.crouch.and_then(|c| place(&ALLOWS, c.sprint)), set: |v, i| crouch(v).sprint = ALLOWS[i.min(2)] },
+    Choice { path: "crouch.dash", words: ALLOWS_WORDS, meaning: "what a crouch makes of the dash button: refused, stands up instead, or done",
+        get: |v| v.crouch.and_then(|c| place(&ALLOWS, c.dash)), set: |v, i| crouch(v).dash = ALLOWS[i.min(2)] },
+    Choice { path: "crouch.air", words: ALOFT_WORDS,
+        meaning: "what leaving the ground makes of a crouch: stands up, stays, or changes as on the ground",
+        get: |v| v.crouch.and_then(|c| place(&ALOFT, c.air)), set: |v, i| crouch(v).air = ALOFT[i.min(2)] },
+    Choice { path: "crouch.guard", words: NO_YES, meaning: "whether a crouch never goes off an edge",
+        get: |v| v.crouch.map(|c| usize::from(c.guard)), set: |v, i| crouch(v).guard = i > 0 },
+    Choice { path: "prone.jump", words: ALLOWS_WORDS, meaning: "what lying flat makes of the jump button: refused, stands up instead, or done",
+        get: |v| v.prone.and_then(|c| place(&ALLOWS, c.jump)), set: |v, i| prone(v).jump = ALLOWS[i.min(2)] },
+    Choice { path: "prone.sprint", words: ALLOWS_WORDS, meaning: "what lying flat makes of the sprint button: refused, stands up instead, or done",
+        get: |v| v.prone.and_then(|c| place(&ALLOWS, c.sprint)), set: |v, i| prone(v).sprint = ALLOWS[i.min(2)] },
+    Choice { path: "prone.dash", words: ALLOWS_WORDS, meaning: "what lying flat makes of the dash button: refused, stands up instead, or done",
+        get: |v| v.prone.and_then(|c| place(&ALLOWS, c.dash)), set: |v, i| prone(v).dash = ALLOWS[i.min(2)] },
+    Choice { path: "prone.air", words: ALOFT_WORDS,
+        meaning: "what leaving the ground makes of lying flat: stands up, stays, or changes as on the ground",
+        get: |v| v.prone.and_then(|c| place(&ALOFT, c.air)), set: |v, i| prone(v).air = ALOFT[i.min(2)] },
+    Choice { path: "prone.guard", words: NO_YES, meaning: "whether lying flat never goes off an edge",
+        get: |v| v.prone.map(|c| usize::from(c.guard)), set: |v, i| prone(v).guard = i > 0 },
+    Choice { path: "slide.along", words: &["velocity", "heading"], meaning: "which way a slide leads at first",
+        get: |v| v.slide.and_then(|s| place(&ALONG, s.along)), set: |v, i| slide(v).along = ALONG[i.min(1)] },
+    Choice { path: "slide.release", words: NO_YES, meaning: "whether letting go of the button ends a slide",
+        get: |v| v.slide.map(|s| usize::from(s.release)), set: |v, i| slide(v).release = i > 0 },
+    Choice { path: "slide.jump", words: NO_YES, meaning: "whether a slide can be jumped out of",
+        get: |v| v.slide.map(|s| usize::from(s.jump)), set: |v, i| slide(v).jump = i > 0 },
+    Choice { path: "slide.air", words: NO_YES, meaning: "whether leaving the ground ends a slide",
+        get: |v| v.slide.map(|s| usize::from(s.air)), set: |v, i| slide(v).air = i > 0 },
+    Choice { path: "slide.wall", words: NO_YES, meaning: "whether meeting a wall more than half head-on ends a slide",
+        get: |v| v.slide.map(|s| usize::from(s.wall)), set: |v, i| slide(v).wall = i > 0 },
     Choice { path: "turn.toward", words: &["movement", "view", "sides", "nothing"],
         meaning: "what the body turns toward",
         get: |v| place(&TOWARDS, v.turn.toward), set: |v, i| v.turn.toward = TOWARDS[i.min(3)] },

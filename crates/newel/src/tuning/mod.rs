@@ -9,13 +9,15 @@ mod values;
 pub use error::TuningError;
 pub use field::{CHOICES, Choice, FIELDS, Field};
 pub use values::{
-    Dash, Gait, InAir, Jump, OnGround, Size, Sprint, Stick, Toward, TuningValues, Turn, WallJump, WallSlide, Ways,
+    Allows, Aloft, Along, Anchor, Dash, Gait, InAir, Jump, LowStance, OnGround, Rise, Size, Slide, Sprint, Stances,
+    Stick, Toward, TuningValues, Turn, WallJump, WallSlide, Ways,
 };
 
 use crate::contact::ground::Limits;
 use crate::fingerprint::Fingerprint;
 use crate::motion::Leap;
-use crate::shape::Shape;
+use crate::shape::{Form, Shape};
+use crate::stance::Stance;
 
 /// A checked set of numbers, ready for use and immutable.
 ///
@@ -40,6 +42,8 @@ pub struct Tuning {
     /// The part of the rising gravity's height that is left when the button is let go at take-off.
     tapped: f64,
     limits: Limits,
+    /// By stance.
+    shapes: [Shape; 3],
     /// A hash of the values.
     stamp: u64,
 }
@@ -67,10 +71,11 @@ impl Tuning {
             overhang: values.ground.overhang * values.size.radius,
             step: values.ground.step,
         };
+        let shapes = Stance::ALL.map(|stance| shape_in(&values, stance));
         let (rise, fall) = leaps(&values);
         let tapped = values.jump.and_then(|j| Some(f64::from(j.tap_height?) / f64::from(j.height)));
         let stamp = stamp(&values);
-        Ok(Tuning { values, rise, fall, tapped: tapped.unwrap_or(1.0), limits, stamp })
+        Ok(Tuning { values, rise, fall, tapped: tapped.unwrap_or(1.0), limits, shapes, stamp })
     }
 
     /// The numbers it was made from.
@@ -109,11 +114,42 @@ impl Tuning {
         self.fall.gravity
     }
 
-    /// The shape of the character.
+    /// The shape of the character standing.
     #[must_use]
     pub fn shape(&self) -> Shape {
-        let Size { form, radius, height } = self.values.size;
-        Shape { form, radius, height }
+        self.shape_in(Stance::Stand)
+    }
+
+    /// The shape of the character in a stance; standing, where the tuning has no such stance.
+    #[must_use]
+    pub fn shape_in(&self, stance: Stance) -> Shape {
+        self.shapes[stance as usize]
+    }
+
+    /// How high over the feet the eyes are in a stance, metres.
+    #[must_use]
+    pub fn eyes_in(&self, stance: Stance) -> f32 {
+        self.low(stance).map_or(self.values.size.eyes, |low| low.eyes) * self.shape_in(stance).height
+    }
+
+    /// The shape that goes with eyes at this height over the feet: between two stances, as much of each as the eyes are between theirs.
+    pub(crate) fn shape_seen_from(&self, eyes: f32) -> Shape {
+        let mut above = Stance::Stand;
+        for stance in [Stance::Crouch, Stance::Prone].into_iter().filter(|s| self.low(*s).is_some()) {
+            let (high, low) = (self.eyes_in(above), self.eyes_in(stance));
+            if eyes >= low && high > low {
+                let part = ((eyes - low) / (high - low)).min(1.0);
+                return self.shape_in(stance).toward(&self.shape_in(above), part);
+            }
+            above = stance;
+        }
+        self.shape_in(above)
+    }
+
+    /// The numbers of a low stance; `None` for standing, and for one that the tuning does not have.
+    #[must_use]
+    pub fn low(&self, stance: Stance) -> Option<&LowStance> {
+        low(&self.values, stance)
     }
 
     pub(crate) fn rise(&self) -> Leap {
@@ -128,9 +164,29 @@ impl Tuning {
         self.stamp
     }
 
-    pub(crate) fn limits(&self) -> Limits {
-        self.limits
+    /// What is ground in a stance.
+    pub(crate) fn limits_in(&self, stance: Stance) -> Limits {
+        let Shape { radius, height, .. } = self.shape_in(stance);
+        let overhang = self.values.ground.overhang * radius;
+        Limits { overhang, step: self.limits.step.min(0.5 * height), ..self.limits }
     }
+}
+
+fn low(values: &TuningValues, stance: Stance) -> Option<&LowStance> {
+    match stance {
+        Stance::Stand => None,
+        Stance::Crouch => values.crouch.as_ref(),
+        Stance::Prone => values.prone.as_ref(),
+    }
+}
+
+fn shape_in(values: &TuningValues, stance: Stance) -> Shape {
+    let Size { form, radius, height, .. } = values.size;
+    let Some(low) = low(values, stance) else { return Shape { form, radius, height } };
+    let part = if stance == Stance::Prone { 1.0 / 3.0 } else { 2.0 / 3.0 };
+    let height = low.height.unwrap_or(height * part);
+    let most = if form == Form::Capsule { 0.5 * height } else { f32::INFINITY };
+    Shape { form, radius: low.radius.unwrap_or(radius.min(most)), height }
 }
 
 /// How much steeper than the steepest, degrees, what is stood on already may be: the very limit is one or the other.
@@ -161,13 +217,12 @@ fn stamp(values: &TuningValues) -> u64 {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::shape::Form;
 
     /// Room for every field's range, so that no contradiction hides the one under test.
     fn roomy() -> TuningValues {
         let jump = Jump { height: 1000.0, time_to_top: Some(0.4), ..Jump::default() };
         let gait = Gait { moving: 1000.0, still: 0.0, ..Gait::default() };
-        let size = Size { form: Form::Capsule, height: 200.0, radius: 0.01 };
+        let size = Size { height: 200.0, radius: 0.01, ..presets::walker().size };
         TuningValues { jump: Some(jump), gait, size, ..presets::walker() }
     }
 

@@ -1,14 +1,15 @@
 //! Tunings to start from.
 
 use super::{
-    Dash, Gait, InAir, Jump, OnGround, Size, Sprint, Stick, Toward, Tuning, TuningValues, Turn, WallJump, WallSlide,
+    Allows, Aloft, Along, Dash, Gait, InAir, Jump, LowStance, OnGround, Size, Slide, Sprint, Stances, Stick, Toward,
+    Tuning, TuningValues, Turn, WallJump, WallSlide,
 };
 use crate::shape::Form;
 
 /// A plain grown-up on foot: what a field is when nothing else is said.
 pub(super) fn walker() -> TuningValues {
     TuningValues {
-        size: Size { form: Form::Capsule, height: 1.8, radius: 0.3 },
+        size: Size { form: Form::Capsule, height: 1.8, radius: 0.3, eyes: 0.93 },
         ground: OnGround {
             speed: 4.5,
             acceleration: 30.0,
@@ -40,6 +41,10 @@ pub(super) fn walker() -> TuningValues {
         wall_slide: None,
         wall_jump: None,
         dash: None,
+        stance: Stances::default(),
+        crouch: Some(LowStance::crouch()),
+        prone: Some(LowStance::prone()),
+        slide: None,
         turn: Turn { toward: Toward::Movement, rate: 720.0, ease: None },
         stick: Stick::default(),
         gait: Gait::default(),
@@ -63,6 +68,9 @@ fn heavy_explorer() -> TuningValues {
         air: InAir { gravity: 20.0, acceleration: 5.0, deceleration: 1.0, excess_loss: 1.0, ..plain.air },
         jump: Some(Jump { height: 0.9, time_to_top: Some(0.34), ..Jump::default() }),
         sprint: Some(Sprint { speed: 6.2, acceleration: 10.0, in_air: false, ..Sprint::default() }),
+        stance: Stances { ease: 0.1, ..plain.stance },
+        crouch: Some(LowStance { height: Some(1.2), speed: 0.45, guard: true, ..LowStance::crouch() }),
+        prone: Some(LowStance { height: Some(0.65), radius: Some(0.3), speed: 0.15, ..LowStance::prone() }),
         turn: Turn { rate: 420.0, ..plain.turn },
         gait: Gait { stride: 1.6, ..plain.gait },
         ..plain
@@ -107,6 +115,29 @@ fn brisk_hero() -> TuningValues {
         wall_slide: Some(WallSlide::default()),
         wall_jump: Some(WallJump { height: 1.8, away: 6.0, ..WallJump::default() }),
         dash: Some(Dash { distance: 3.2, time: 0.18, ..Dash::default() }),
+        stance: Stances { ease: 0.03, ..plain.stance },
+        crouch: Some(LowStance {
+            height: Some(0.9),
+            speed: 0.6,
+            jump: Allows::Yes,
+            dash: Allows::Yes,
+            air: Aloft::Any,
+            ..LowStance::crouch()
+        }),
+        prone: None,
+        slide: Some(Slide {
+            from: 5.5,
+            burst: 3.0,
+            fastest: 12.0,
+            along: Along::Heading,
+            deceleration: 8.0,
+            steer: 90.0,
+            ends_below: 3.0,
+            release: false,
+            air: false,
+            cooldown: 0.2,
+            ..Slide::default()
+        }),
         turn: Turn { rate: 1440.0, ..plain.turn },
         gait: Gait { stride: 1.8, restart: true, ..plain.gait },
         ..plain
@@ -130,6 +161,9 @@ fn first_person() -> TuningValues {
         air: InAir { acceleration: 12.0, deceleration: 0.0, excess_loss: 0.0, ..plain.air },
         jump: Some(Jump { height: 0.95, time_to_top: Some(0.34), coyote: 0.08, ..Jump::default() }),
         sprint: Some(Sprint { speed: 6.4, acceleration: 35.0, cone: 50.0, in_air: true }),
+        crouch: Some(LowStance { height: Some(1.1), jump: Allows::Yes, air: Aloft::Any, ..LowStance::crouch() }),
+        prone: Some(LowStance { height: Some(0.6), ..LowStance::prone() }),
+        slide: Some(Slide::default()),
         turn: Turn { toward: Toward::View, rate: 100_000.0, ease: None },
         ..plain
     }

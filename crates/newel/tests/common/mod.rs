@@ -98,7 +98,7 @@ impl World {
 
     /// How far the character's inner segment is from the nearest triangle, in double precision.
     pub fn clearance(&self, hero: &Character, tuning: &Tuning) -> f64 {
-        let size = tuning.values().size;
+        let size = tuning.shape_in(hero.stance);
         let up = hero.up.as_dvec3();
         let low = hero.position + up * f64::from(size.radius);
         let high = hero.position + up * f64::from(size.height - size.radius);
@@ -115,7 +115,7 @@ impl World {
 
     /// The gap between the tuned surface and the nearest triangle, in double precision.
     pub fn gap(&self, hero: &Character, tuning: &Tuning) -> f64 {
-        self.clearance(hero, tuning) - f64::from(tuning.values().size.radius)
+        self.clearance(hero, tuning) - f64::from(tuning.shape_in(hero.stance).radius)
     }
 }
 
@@ -268,7 +268,7 @@ fn turned(intent: &Intent, frame: DQuat) -> Intent {
         other => other,
     };
     let mut start = Intent::new(heading(intent.heading)).looking(turn(intent.view)).facing(face(intent.face));
-    start.buttons = intent.buttons;
+    (start.buttons, start.stance) = (intent.buttons, intent.stance);
     intent.changes().fold(start, |so_far, Timed { at, change }| {
         let change = match change {
             Change::Heading(h) => Change::Heading(heading(h)),

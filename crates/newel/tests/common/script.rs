@@ -41,6 +41,7 @@ impl Script {
                     Change::Heading(heading) => intent.heading = heading,
                     Change::View(view) => intent.view = view,
                     Change::Face(face) => intent.face = face,
+                    Change::Stance(stance) => intent.stance = stance,
                     Change::Button(button, down) => intent.buttons = intent.buttons.with(button, down),
                     _ => unreachable!("a change that no test makes"),
                 }

@@ -6,6 +6,7 @@ use super::footwork::{flat_velocity, lift, main_slope};
 use super::step_up::step_up;
 use super::walking::walking;
 use crate::contact::point::Contact;
+use crate::mode::slide;
 use crate::run::Run;
 use crate::support::Support;
 use crate::walls::LEVEL;
@@ -46,7 +47,9 @@ pub(super) fn meet(run: &mut Run<'_>, contact: &Contact, rest: f64) -> f64 {
         run.me.velocity = DVec3::ZERO;
         return rest;
     }
-    run.me.velocity = lift(planes.admissible(flat), run.me.ground.normal, run.me.up);
+    let left = planes.admissible(flat);
+    run.me.velocity = lift(left, run.me.ground.normal, run.me.up);
+    slide::met_wall(run, flat, left);
     0.0
 }
 

@@ -3,6 +3,7 @@
 mod corner;
 mod crest;
 mod footwork;
+mod guard;
 mod losing;
 mod meeting;
 mod standing;
@@ -19,7 +20,6 @@ use self::footwork::{follow, piece, settle_down, stand_on};
 use self::meeting::meet;
 use super::along_walls;
 use super::trail::Trail;
-use crate::character::Mode;
 use crate::contact::arcs::Path;
 use crate::motion::Ramp;
 use crate::run::Run;
@@ -33,9 +33,17 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
         return standing::advance(run, span);
     }
     run.leave_foothold();
+    if guard::applies(run) { guard::guarded(run, |run| walk(run, span)) } else { walk(run, span) }
+}
+
+/// The next piece of a walk or a slide.
+fn walk(run: &mut Run<'_>, span: f64) -> f64 {
     run.walls.refresh(&run.near);
     if run.me.stride > 0.0 {
         return stride::advance(run, span);
+    }
+    if let Some(used) = guard::along_the_lip(run, span) {
+        return used;
     }
     let walk = Walk::next(run, span);
     if let Some(contact) = along_walls::touched_already(run, &walk.path) {
@@ -52,10 +60,10 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
         return used + meet(run, &contact, walk.path.span - used);
     }
     let (before, used) = arrive(run, &walk, &trail, used);
-    if run.me.mode != Mode::Ground {
+    if !run.me.mode.is_on_ground() {
         return used;
     }
-    if crest::turned(run, walk.path.velocity_at(used)).is_some() {
+    if !run.guarded && crest::turned(run, walk.path.velocity_at(used)).is_some() {
         return crest::fly_off(run, &trail, &walk.path, used, thrown);
     }
     let drop = (run.near.place - before).dot(run.up()) as f32;
@@ -135,6 +143,7 @@ fn arrive(run: &mut Run<'_>, walk: &Walk, trail: &Trail, used: f64) -> (DVec3, f
             stand_on(run, &found);
             (before, used)
         }
+        None if run.guarded => (before, guard::hold_back(run, walk, trail, used)),
         None => (before, losing::at_last_support(run, trail, &walk.path, used)),
     }
 }

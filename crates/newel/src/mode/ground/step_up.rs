@@ -23,7 +23,7 @@ const GLANCING: f64 = 0.1;
 /// Returns the seconds used, or `None`, with nothing changed, where there is no step to take.
 pub(super) fn step_up(run: &mut Run<'_>, contact: &Contact, ramp: &Ramp, rest: f64) -> Option<f64> {
     let into = direction(flatten(-contact.normal, run.me.up))?;
-    let toward = ramp.start().dot(into.as_dvec3());
+    let toward = going(ramp, rest).dot(into.as_dvec3());
     if run.staying.step <= 0.0 || toward <= 0.0 {
         return None;
     }
@@ -31,7 +31,7 @@ pub(super) fn step_up(run: &mut Run<'_>, contact: &Contact, ramp: &Ramp, rest: f
     let height = (contact.point - run.near.local()).dot(run.me.up);
     let tried = match run.near.rim_of(contact, &run.staying) {
         Some(tread) => onto_tread(run, contact, into, tread, ramp, rest),
-        None => over_blunt(run, into, ramp),
+        None => over_blunt(run, into, ramp, rest),
     };
     let result = tried.err().unwrap_or(StepResult::Taken);
     run.near.tell(|near| Seen::Step { met: near.seen(contact), height, result });
@@ -40,6 +40,11 @@ pub(super) fn step_up(run: &mut Run<'_>, contact: &Contact, ramp: &Ramp, rest: f
         run.near.set_time(start);
     }
     tried.ok()
+}
+
+/// Which way it goes: from rest, the way it sets out.
+fn going(ramp: &Ramp, rest: f64) -> DVec3 {
+    if ramp.start() == DVec3::ZERO { ramp.at(rest) } else { ramp.start() }
 }
 
 /// The seconds used by a step, or why it is not taken.
@@ -76,8 +81,9 @@ fn onto_tread(run: &mut Run<'_>, contact: &Contact, into: Vec3, tread: Vec3, ram
 
 /// Over something blunt, or higher than the round of the foot: where up the whole step height, forward to the first place
 /// that carries, and down leads to, it is stepped to from here.
-fn over_blunt(run: &mut Run<'_>, into: Vec3, ramp: &Ramp) -> Tried {
-    if ramp.start().dot(into.as_dvec3()) < GLANCING * ramp.start().length() {
+fn over_blunt(run: &mut Run<'_>, into: Vec3, ramp: &Ramp, rest: f64) -> Tried {
+    let way = going(ramp, rest);
+    if way.dot(into.as_dvec3()) < GLANCING * way.length() {
         return Err(StepResult::NoWay);
     }
     let raise = most_rise(run);

@@ -4,6 +4,8 @@ use glam::DVec3;
 
 use super::corner::Corner;
 use super::footwork::flat_velocity;
+use crate::character::Mode;
+use crate::mode::slide;
 use crate::motion::{Ramp, Rates};
 use crate::run::Run;
 
@@ -22,18 +24,30 @@ pub(super) fn walking_round(run: &mut Run<'_>, span: f64) -> (Ramp, Option<Corne
     if run.is_on_rails() {
         return (Ramp::hold(flat), None);
     }
+    if run.me.mode == Mode::Slide {
+        return (slide::ramp(run, flat, span), None);
+    }
     let wish = run.wish();
     let corner = if planes.normals().is_empty() { None } else { Corner::pressed(run, flat, wish) };
     let target = planes.admissible(wish);
     run.tell_pressed(&planes, wish, target);
-    let rates = rates(run, wish != DVec3::ZERO);
     if let Some(corner) = corner {
+        let rates = rates(run, wish != DVec3::ZERO);
         return (corner.ramp(flat, wish, &rates, span), Some(corner));
     }
+    if planes.normals().is_empty() {
+        let rates = rates(run, wish != DVec3::ZERO);
+        return (rates.stage(flat, target, wish != DVec3::ZERO), None);
+    }
+    (toward(run, flat, target, wish), None)
+}
+
+/// The ramp along what keeps it off its wish, from what that leaves of the velocity to what it leaves of the wish.
+pub(super) fn toward(run: &mut Run<'_>, flat: DVec3, target: DVec3, wish: DVec3) -> Ramp {
+    let rates = rates(run, wish != DVec3::ZERO);
     // Along a wall the target turns a little with every piece of way: chasing its last millisecond gets nowhere.
-    let arrived = !planes.normals().is_empty() && (flat - target).length() < rates.gain.min(rates.loss) * ARRIVED;
-    let ramp = if arrived { Ramp::hold(target) } else { rates.stage(flat, target, wish != DVec3::ZERO) };
-    (ramp, None)
+    let arrived = (flat - target).length() < rates.gain.min(rates.loss) * ARRIVED;
+    if arrived { Ramp::hold(target) } else { rates.stage(flat, target, wish != DVec3::ZERO) }
 }
 
 /// The rates of walking here and now.

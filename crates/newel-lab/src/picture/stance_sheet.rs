@@ -1,0 +1,148 @@
+//! Stances at scale: what each fits under, where its eyes are, and how fast it goes; and how far a slide leads.
+
+use newel::{Stance, Tuning};
+use plotters::backend::DrawingBackend;
+use plotters::coord::Shift;
+use plotters::prelude::*;
+
+use super::Format;
+use super::canvas::{AIR, Drawn, FAINT, GROUND, INK, LINE, Sheet, TEAL, font, render, title};
+use super::chart::short;
+use super::figure::draw_outline;
+use crate::measure::{Slid, slid};
+
+/// Draws the stances of a tuning.
+///
+/// # Errors
+/// Only where a drawing backend fails.
+pub fn stance_sheet(title: &str, tuning: &Tuning, format: Format) -> Result<Vec<u8>, Box<dyn std::error::Error>> {
+    render(&StanceSheet { title: title.to_owned(), tuning: *tuning, slid: slid(tuning) }, format)
+}
+
+struct StanceSheet {
+    title: String,
+    tuning: Tuning,
+    slid: Option<Slid>,
+}
+
+/// The floor, left to right, and the room above it, pixels.
+const FLOOR: (i32, i32, i32) = (70, 1250, 560);
+const ROOM: i32 = 440;
+const COLOURS: [RGBColor; 3] = [GROUND, TEAL, AIR];
+
+impl StanceSheet {
+    fn stances(&self) -> Vec<Stance> {
+        Stance::ALL.into_iter().filter(|s| !s.is_low() || self.tuning.low(*s).is_some()).collect()
+    }
+
+    /// Pixels to a metre.
+    fn scale(&self) -> f64 {
+        f64::from(ROOM) / (1.15 * f64::from(self.tuning.shape().height))
+    }
+
+    /// A line every tenth of a metre, with words every half.
+    fn grid<DB: DrawingBackend>(&self, root: &DrawingArea<DB, Shift>) -> Drawn
+    where
+        DB::ErrorType: 'static,
+    {
+        let (left, right, floor) = FLOOR;
+        let scale = self.scale();
+        // Ten to twenty lines, whatever the size.
+        let step = [0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1.0, 2.0, 5.0, 10.0, 20.0];
+        let step = step.into_iter().find(|s| f64::from(ROOM) / scale / s <= 20.0).unwrap_or(50.0);
+        let mut line = 0;
+        while f64::from(line) * step * scale <= f64::from(ROOM) {
+            let (up, y) = (f64::from(line) * step, floor - (f64::from(line) * step * scale) as i32);
+            let named = line % 5 == 0;
+            root.draw(&PathElement::new(vec![(left, y), (right, y)], LINE.mix(if named { 1.0 } else { 0.45 })))?;
+            if named {
+                root.draw(&Text::new(format!("{} m", short(up)), (left - 52, y - 7), font(12.0)))?;
+            }
+            line += 1;
+        }
+        root.draw(&PathElement::new(vec![(left, floor), (right, floor)], INK.stroke_width(2)))?;
+        Ok(())
+    }
+
+    /// A figure with its ceiling and its eyes, and what there is to say below it.
+    fn stance<DB: DrawingBackend>(
+        &self,
+        root: &DrawingArea<DB, Shift>,
+        stance: Stance,
+        x: i32,
+        colour: RGBColor,
+    ) -> Drawn
+    where
+        DB::ErrorType: 'static,
+    {
+        let (shape, floor, scale) = (self.tuning.shape_in(stance), FLOOR.2, self.scale());
+        let pixels = |metres: f32| (f64::from(metres) * scale) as i32;
+        draw_outline(root, &shape, colour, |across, up| (x + (across * scale) as i32, floor - (up * scale) as i32))?;
+        let (half, top) = (pixels(shape.radius) + 24, floor - pixels(shape.height));
+        root.draw(&Rectangle::new([(x - half, top - 9), (x + half, top - 1)], FAINT.mix(0.55).filled()))?;
+        root.draw(&Text::new(format!("{:.2} m", shape.height), (x + half + 6, top - 13), font(13.0)))?;
+        let eyes = self.tuning.eyes_in(stance);
+        let level = floor - pixels(eyes);
+        root.draw(&Circle::new((x, level), 4, colour.filled()))?;
+        root.draw(&PathElement::new(vec![(x, level), (x + half, level)], colour.stroke_width(1)))?;
+        root.draw(&Text::new(format!("eyes {eyes:.2} m"), (x + half + 6, level + 3), font(13.0).color(&colour)))?;
+        let speed = self.tuning.values().ground.speed * self.tuning.low(stance).map_or(1.0, |low| low.speed);
+        let lines = [
+            stance.words().to_owned(),
+            format!("{:.2} m wide, goes under {:.2} m", 2.0 * shape.radius, shape.height),
+            format!("up to {speed:.2} m/s"),
+        ];
+        for (i, words) in lines.into_iter().enumerate() {
+            let size = if i == 0 { 16.0 } else { 13.0 };
+            root.draw(&Text::new(words, (x - half, floor + 14 + 22 * i as i32), font(size)))?;
+        }
+        Ok(())
+    }
+
+    /// A slide on the level at a scale of its own: the figure where it begins and ends, and each tenth of a second.
+    fn slide<DB: DrawingBackend>(&self, root: &DrawingArea<DB, Shift>, slid: &Slid) -> Drawn
+    where
+        DB::ErrorType: 'static,
+    {
+        let (left, right, floor) = (FLOOR.0 + 40, FLOOR.1 - 40, 770);
+        let shape = self.tuning.shape_in(Stance::Crouch);
+        let high = 60.0 / f64::from(shape.height);
+        let scale = (f64::from(right - left) / slid.way.max(0.1)).min(high);
+        let x = |way: f64| left + (way * scale) as i32;
+        root.draw(&PathElement::new(vec![(FLOOR.0, floor), (FLOOR.1, floor)], INK.stroke_width(1)))?;
+        let rate = self.tuning.values().slide.map_or(0.0, |s| f64::from(s.deceleration));
+        let steps = (slid.time / 0.1) as u32;
+        let times = (0..=steps).map(|i| 0.1 * f64::from(i)).chain([slid.time]);
+        for time in times {
+            let at = x(slid.speed * time - 0.5 * rate * time * time);
+            draw_outline(root, &shape, TEAL, |across, up| (at + (across * scale) as i32, floor - (up * scale) as i32))?;
+        }
+        let words = format!(
+            "slide on the level: from {:.2} m/s, {:.2} m in {:.2} s; a figure every tenth of a second",
+            slid.speed, slid.way, slid.time
+        );
+        root.draw(&Text::new(words, (FLOOR.0, floor - 100), font(14.0)))?;
+        root.draw(&Text::new("0 m", (x(0.0) - 8, floor + 6), font(12.0)))?;
+        root.draw(&Text::new(format!("{:.2} m", slid.way), (x(slid.way) - 16, floor + 6), font(12.0)))?;
+        Ok(())
+    }
+}
+
+impl Sheet for StanceSheet {
+    fn draw<DB: DrawingBackend>(&self, root: &DrawingArea<DB, Shift>) -> Drawn
+    where
+        DB::ErrorType: 'static,
+    {
+        title(root, format!("{}: stances at scale", self.title))?;
+        self.grid(root)?;
+        let stances = self.stances();
+        let apart = (FLOOR.1 - FLOOR.0) / stances.len() as i32;
+        for (i, (stance, colour)) in stances.into_iter().zip(COLOURS).enumerate() {
+            self.stance(root, stance, FLOOR.0 + apart / 2 - 60 + apart * i as i32, colour)?;
+        }
+        match &self.slid {
+            Some(slid) => self.slide(root, slid),
+            None => Ok(()),
+        }
+    }
+}

@@ -1,0 +1,173 @@
+//! The edge guard: what walks low may be tuned never to walk off an edge. It stops at the lip, or goes along it.
+//!
+//! Where the lip is the one decision what ground is says, with a little less overhang than it would take to slip off. Along it the
+//! walk goes in small steps: of the ways about the heading the nearest one under which there is ground. So a lip may be
+//! anything: an edge that tilts, a corner, the shoulder of a dome.
+
+use glam::DVec3;
+
+use super::Walk;
+use super::footwork::{flat_velocity, lift, settle_down, stand_on};
+use super::walking::toward;
+use crate::character::Mode;
+use crate::contact::ground::{Decision, Limits};
+use crate::contact::slide::Planes;
+use crate::math::{flatten64, turned_left64};
+use crate::mode::trail::Trail;
+use crate::run::Run;
+use crate::support::Support;
+
+/// The part of the overhang that a guarded foot uses: what is left of it is between the lip and a fall.
+const USED: f32 = 0.98;
+/// A foot this near to its overhang, as a part of that, is at the lip.
+const AT_IT: f64 = 1e-3;
+/// The longest step along a lip, in parts of the overhang, which is the radius of the way round a corner; and at least in parts of
+/// the radius.
+const STEP: f64 = 0.1;
+const LEAST_STEP: f64 = 0.01;
+/// Where no such step leads on one this many times as long may: over the notch beside a corner of what tilts.
+const STRIDE: f64 = 3.0;
+/// How steeply a foot rolled over an edge may have to rise: as at an overhang of nearly all its radius.
+const RISING: f64 = 4.0;
+/// Ways tried to either side of the heading, up to a quarter turn, and halvings between two of them.
+const WAYS: i32 = 8;
+const HALVINGS: usize = 9;
+/// And how much further in than found a step is tried, radians.
+const INWARD: [f64; 6] = [0.0, 1e-3, 4e-3, 0.016, 0.064, 0.25];
+/// A way that leads on by less than this part of it does not lead on.
+const LEADS_ON: f64 = 2e-3;
+
+/// Whether the walk is guarded now.
+pub(super) fn applies(run: &Run<'_>) -> bool {
+    let low = run.low().is_some_and(|low| low.guard);
+    low && run.me.mode == Mode::Ground && !run.is_on_rails() && !run.me.keeps.is_top_view(run.me.up)
+}
+
+/// Does `walk` with the guard on.
+pub(super) fn guarded(run: &mut Run<'_>, walk: impl FnOnce(&mut Run<'_>) -> f64) -> f64 {
+    let unguarded = run.staying;
+    run.staying = Limits { overhang: run.limits.overhang * USED, ..unguarded };
+    run.guarded = true;
+    let used = walk(run);
+    (run.guarded, run.staying) = (false, unguarded);
+    used
+}
+
+/// A piece of way has led off the ground: back along it to where that ended. Returns the seconds used.
+pub(super) fn hold_back(run: &mut Run<'_>, walk: &Walk, trail: &Trail, used: f64) -> f64 {
+    let mut place = trail.from;
+    let (held, _) = trail.last(run, used, |run, _| {
+        let leans = run.leans;
+        let carries = settle_down(run).is_some();
+        run.leans = leans;
+        if carries {
+            place = run.near.place;
+        }
+        carries
+    });
+    trail.stand_at(run, place, held);
+    run.me.velocity = walk.path.velocity_at(held);
+    if let Some(found) = settle_down(run) {
+        stand_on(run, &found);
+    }
+    run.lip_at = Some(run.near.place);
+    held
+}
+
+/// Goes along the lip that it stands at for at most `span` seconds; returns the seconds used, or `None` where it stands at none.
+pub(super) fn along_the_lip(run: &mut Run<'_>, span: f64) -> Option<f64> {
+    if !run.guarded || !(run.lip_at == Some(run.near.place) || is_over_an_edge(run)) {
+        return None;
+    }
+    let flat = flat_velocity(run.me.velocity, run.up());
+    let wish = run.wish();
+    let going = if wish == DVec3::ZERO { flat } else { wish };
+    let about = f64::from(run.staying.overhang) * STEP;
+    let step = about.max(LEAST_STEP * f64::from(run.near.shape.radius));
+    let going = going / going.length();
+    let found = nearest_way(run, going, step).or_else(|| nearest_way(run, going, STRIDE * step));
+    let Some((way, turn)) = found else {
+        run.me.velocity = DVec3::ZERO;
+        return Some(span);
+    };
+    let mut planes = Planes::default();
+    if turn != 0.0 {
+        // The lip is to the left of a way that leads on to the right of the heading.
+        planes.add(turned_left64(way, run.up(), core::f64::consts::FRAC_PI_2.copysign(turn)));
+    }
+    let ramp = toward(run, planes.admissible(flat), planes.admissible(wish), wish);
+    let fastest = ramp.start().length().max(ramp.at(span).length());
+    let span = if ramp.duration() > 0.0 { span.min(ramp.duration()) } else { span };
+    let span = if fastest * span > step { step / fastest } else { span };
+    let from = run.near.place;
+    let by = ramp.mean(span) * span;
+    let Some(found) = shorter_step(run, from, by, turn) else {
+        run.near.place = from;
+        run.me.velocity = DVec3::ZERO;
+        return Some(span);
+    };
+    run.me.velocity = lift(ramp.at(span), run.me.ground.normal, run.me.up);
+    stand_on(run, &found);
+    run.near.set_time(run.near.time() + span);
+    run.lip_at = Some(run.near.place);
+    Some(span)
+}
+
+/// A step on the way that a longer one was found for. It may be off by a hair: then it leads a little further in; or over a notch
+/// between that and here, over which what does not make it slip carries it.
+fn shorter_step(run: &mut Run<'_>, from: DVec3, by: DVec3, turn: f64) -> Option<Decision> {
+    let up = run.up();
+    let mut further_in = INWARD.iter().map(|more| turned_left64(by, up, more.copysign(turn)));
+    let found = further_in.find_map(|by| step_to(run, from, by));
+    let guarded = run.staying;
+    found.or_else(|| {
+        run.staying = run.limits.to_stay();
+        let found = step_to(run, from, by);
+        run.staying = guarded;
+        found
+    })
+}
+
+/// True where its foot is as far over an edge as it may be.
+fn is_over_an_edge(run: &Run<'_>) -> bool {
+    let over = flatten64(run.near.place - run.me.ground.point, run.up()).length();
+    run.me.ground.support == Support::Edge && over >= f64::from(run.staying.overhang) * (1.0 - AT_IT)
+}
+
+/// The way nearest to `going` that a step leads on ground, and how far it is turned from that, radians to the left; `None` where
+/// none leads on.
+fn nearest_way(run: &mut Run<'_>, going: DVec3, step: f64) -> Option<(DVec3, f64)> {
+    let (from, up) = (run.near.place, run.up());
+    let keeps = run.me.keeps;
+    let way = |turn: f64| keeps.flat64(turned_left64(going, up, turn));
+    let mut is_ground = |turn: f64| {
+        let leans = run.leans;
+        let found = step_to(run, from, way(turn) * step).is_some();
+        (run.near.place, run.leans) = (from, leans);
+        found
+    };
+    if is_ground(0.0) {
+        return Some((going, 0.0));
+    }
+    let apart = core::f64::consts::FRAC_PI_2 / f64::from(WAYS);
+    let (mut some, mut none) = (1..=WAYS)
+        .flat_map(|i| [f64::from(i), -f64::from(i)])
+        .map(|i| (i * apart, (i - i.signum()) * apart))
+        .find(|(turn, _)| is_ground(*turn))?;
+    for _ in 0..HALVINGS {
+        let middle = 0.5 * (some + none);
+        (some, none) = if is_ground(middle) { (middle, none) } else { (some, middle) };
+    }
+    (libm::cos(some) > LEADS_ON).then(|| (way(some), some))
+}
+
+/// Steps from a place by a flat vector onto ground that carries; where there is none, or something is in the way, it is left
+/// anywhere.
+fn step_to(run: &mut Run<'_>, from: DVec3, by: DVec3) -> Option<Decision> {
+    run.near.place = from;
+    // A foot rolled over an edge may have to rise.
+    let rise = (RISING * by.length()).min(f64::from(run.staying.step));
+    run.near.push(run.me.up * rise as f32);
+    let free = run.near.push(by.as_vec3()).1.is_none();
+    free.then(|| settle_down(run)).flatten()
+}

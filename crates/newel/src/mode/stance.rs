@@ -1,0 +1,150 @@
+//! The one gate through which a stance changes: it asks for room. What finds none waits, and is tried again at the moments of the
+//! grid, so that it rises at the same moment at every tick rate.
+
+use crate::character::Mode;
+use crate::contact::point::Contact;
+use crate::outcome::{Ability, EventKind, Refusal};
+use crate::run::Run;
+use crate::shape::{Form, Shape};
+use crate::stance::Stance;
+use crate::support::Support;
+use crate::tuning::{Aloft, Anchor, Rise};
+
+/// What has to be wider finds room by moving aside, at most by this many times as much as it grows.
+const ASIDE: f32 = 1.5;
+
+/// Changes the stance, if another is to be had now and there is room for it; or as far toward it as there is.
+pub(super) fn decide(run: &mut Run<'_>) {
+    if core::mem::take(&mut run.asked_now) {
+        refuse_what_is_not_to_be_had(run);
+    }
+    let target = target(run);
+    if target == run.me.stance {
+        run.me.asked.done();
+        return;
+    }
+    if run.me.asked.waits() && !run.on_grid {
+        return;
+    }
+    let Err(blocked) = change(run, target) else {
+        run.me.asked.done();
+        return;
+    };
+    // From lying flat, up to a crouch at least.
+    if target < Stance::Crouch && run.me.stance > Stance::Crouch && run.tuning.low(Stance::Crouch).is_some() {
+        let _ = change(run, Stance::Crouch);
+    }
+    if run.me.asked.wait() {
+        let body = run.near.patch.body(blocked.body).id;
+        let point = run.near.patch.origin() + blocked.point.as_dvec3();
+        run.report(EventKind::NoRoom { wanted: target, body, point });
+    }
+    if run.tuning.values().stance.rise == Rise::Asked && target < run.me.stance {
+        let stance = run.me.stance;
+        run.me.asked.want(stance);
+    }
+}
+
+/// It is to stand up, whatever the intent last asked for.
+pub(super) fn stand_up(run: &mut Run<'_>) {
+    run.me.asked.want(Stance::Stand);
+}
+
+/// What it is to be here and now.
+fn target(run: &Run<'_>) -> Stance {
+    if run.is_sliding() {
+        return Stance::Crouch;
+    }
+    let wanted = run.me.asked.wanted();
+    let Some(low) = run.tuning.low(wanted).filter(|_| run.modifiers.can_crouch) else { return Stance::Stand };
+    match low.air {
+        _ if run.me.mode != Mode::Air => wanted,
+        Aloft::Any => wanted,
+        Aloft::Keep if run.me.stance.is_low() => run.me.stance,
+        Aloft::Keep | Aloft::Stand => Stance::Stand,
+    }
+}
+
+fn refuse_what_is_not_to_be_had(run: &mut Run<'_>) {
+    let wanted = run.me.asked.last();
+    let ability = match wanted {
+        Stance::Stand => return,
+        Stance::Crouch => Ability::Crouch,
+        Stance::Prone => Ability::Prone,
+    };
+    if run.tuning.low(wanted).is_none() {
+        run.report(EventKind::Refused { ability, why: Refusal::NotTuned });
+    } else if !run.modifiers.can_crouch {
+        run.report(EventKind::Refused { ability, why: Refusal::SwitchedOff });
+    }
+}
+
+/// Takes the stance if there is room for it; else nothing has changed, and what is most in the way is returned.
+pub(super) fn change(run: &mut Run<'_>, to: Stance) -> Result<(), Contact> {
+    let (now, then) = (run.near.shape, run.tuning.shape_in(to));
+    let (place, rise) = (run.near.place, shift(run, &now, &then));
+    // What touches already may do so after: a change makes nothing worse.
+    run.near.touch(0.0);
+    let deep = run.near.contacts.iter().fold(0.0, |deep: f32, c| deep.max(-c.gap));
+    let allowed = deep.min(0.5 * then.skin()).max(2.0 * now.tolerance());
+    run.near.wear(then);
+    run.near.place = place + run.up() * f64::from(rise);
+    let aside = ASIDE * (then.radius - now.radius).max(0.0) + (deep - allowed).max(0.0);
+    match is_free(run, allowed, aside) {
+        Ok(()) => {
+            run.me.eyes -= rise;
+            run.wear(to);
+            Ok(())
+        }
+        Err(contact) => {
+            run.near.wear(now);
+            run.near.place = place;
+            Err(contact)
+        }
+    }
+}
+
+/// Whether there is room as it is placed now, or at most `aside` from there.
+fn is_free(run: &mut Run<'_>, allowed: f32, aside: f32) -> Result<(), Contact> {
+    run.near.touch(0.0);
+    let deepest = run.near.contacts.iter().copied().reduce(|a, b| if b.gap < a.gap { b } else { a });
+    let Some(blocked) = deepest.filter(|c| c.gap < -allowed) else { return Ok(()) };
+    if aside > 0.0 {
+        let from = run.near.place;
+        if run.near.push_out(allowed, aside) && run.near.is_open_from(from) {
+            return Ok(());
+        }
+        run.near.place = from;
+    }
+    Err(blocked)
+}
+
+/// How far the feet move along up with the change. On the ground only as far as a foot of another size rests higher or lower where
+/// it is; in the air the tuned part of the character stays where it is.
+fn shift(run: &Run<'_>, now: &Shape, then: &Shape) -> f32 {
+    if run.me.mode == Mode::Air {
+        let part = match run.tuning.values().stance.anchor {
+            Anchor::Feet => 0.0,
+            Anchor::Centre => 0.5,
+            Anchor::Head => 1.0,
+        };
+        return part * (now.height - then.height);
+    }
+    if now.radius == then.radius {
+        return 0.0;
+    }
+    let (normal, up) = (run.me.ground.normal, run.me.up);
+    let cosine = normal.dot(up).max(0.1);
+    let sine = (1.0 - cosine * cosine).max(0.0).sqrt();
+    match (run.me.ground.support, now.form) {
+        (Support::Firm, Form::Capsule) => (then.radius - now.radius) * (1.0 / cosine - 1.0),
+        (Support::Firm, Form::Box) => (then.radius - now.radius) * sine / cosine,
+        (Support::Edge, Form::Capsule) => {
+            let foot = (run.near.place - run.me.ground.point).as_vec3();
+            let out = (foot - up * foot.dot(up)).length_squared();
+            let over = |radius: f32| (radius * radius - out).max(0.0).sqrt() - radius;
+            over(then.radius) - over(now.radius)
+        }
+        _ => 0.0,
+    }
+}

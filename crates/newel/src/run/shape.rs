@@ -1,0 +1,65 @@
+//! What shape it has in a tick under way, and what that allows; and where its eyes are drawn.
+
+use super::Run;
+use crate::character::{Mode, Phase};
+use crate::contact::ground::Limits;
+use crate::outcome::EventKind;
+use crate::stance::Stance;
+use crate::tuning::{Allows, LowStance};
+
+/// Eyes this near to where they are to be, metres, are there: rest is rest.
+const THERE: f32 = 1e-5;
+
+impl Run<'_> {
+    /// The intent asks for this stance from now on; asking for the same again is nothing new.
+    pub fn ask_for(&mut self, stance: Stance) {
+        if stance != self.me.asked.last() {
+            self.me.asked.ask(stance);
+            self.asked_now = true;
+        }
+    }
+
+    /// True while it slides, or flies on from a slide that goes on where it lands.
+    pub fn is_sliding(&self) -> bool {
+        self.me.mode == Mode::Slide || self.me.phase == Phase::Slide
+    }
+
+    /// The numbers of the stance it is in; `None` standing.
+    pub fn low(&self) -> Option<&LowStance> {
+        self.tuning.low(self.me.stance)
+    }
+
+    /// What its stance makes of a button.
+    pub fn allows(&self, button: fn(&LowStance) -> Allows) -> Allows {
+        self.low().map_or(Allows::Yes, button)
+    }
+
+    /// Has the shape of `stance` from now on: everything that follows from a stance follows from here.
+    pub fn wear(&mut self, stance: Stance) {
+        let from = core::mem::replace(&mut self.me.stance, stance);
+        self.leave_foothold();
+        self.near.wear(self.tuning.shape_in(stance));
+        (self.limits, self.staying) = limits(self, stance);
+        self.report(EventKind::StanceChanged { from, to: stance });
+    }
+
+    /// The eyes are drawn on toward where the stance has them, for `span` seconds.
+    pub fn ease_eyes(&mut self, span: f64) {
+        let to = self.tuning.eyes_in(self.me.stance);
+        if self.me.eyes == to {
+            return;
+        }
+        let left = libm::exp(-span / f64::from(self.tuning.values().stance.ease)) as f32;
+        let off = (self.me.eyes - to) * left;
+        self.me.eyes = if off.abs() < THERE { to } else { to + off };
+    }
+}
+
+/// What is ground to land on in a stance, and to stay on.
+pub(super) fn limits(run: &Run<'_>, stance: Stance) -> (Limits, Limits) {
+    let limits = run.tuning.limits_in(stance);
+    // Seen from above there is nothing to step onto.
+    let step = if run.me.keeps.is_top_view(run.me.up) { 0.0 } else { limits.step };
+    let limits = Limits { step, ..limits };
+    (limits, limits.to_stay())
+}

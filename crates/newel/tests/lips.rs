@@ -1,0 +1,160 @@
+//! The edge guard: what walks low never walks off an edge, and never sticks to one.
+
+mod common;
+
+use common::oracle::Dice;
+use common::{SIX_RATES, Walk, World, every_frame};
+use newel::glam::DVec3;
+use newel::{EventKind, Intent, LowStance, Stance, Tuning, TuningValues};
+
+fn tuned(change: impl Fn(&mut TuningValues)) -> Tuning {
+    let mut values = TuningValues::default();
+    values.crouch = Some(LowStance { guard: true, ..LowStance::crouch() });
+    change(&mut values);
+    Tuning::new(values).expect("a tuning")
+}
+
+fn heading(degrees: f64) -> (Intent, DVec3) {
+    let (sin, cos) = degrees.to_radians().sin_cos();
+    let way = DVec3::new(cos, 0.0, sin);
+    (Intent::toward(way.as_vec3()).in_stance(Stance::Crouch), way)
+}
+
+/// A convex platform, the corners of its top in order; it stands 6 m over the ground.
+struct Platform {
+    corners: Vec<DVec3>,
+}
+
+impl Platform {
+    /// Between three and eight corners on a ring, tilted by up to `steepest` degrees.
+    fn random(dice: &mut Dice, steepest: f64) -> Platform {
+        let count = 3 + dice.pick(6);
+        let (near, far) = (dice.between(0.5, 1.2), dice.between(0.7, 1.6));
+        let start = dice.between(0.0, 6.3);
+        let (tilt, toward) = (dice.between(0.0, steepest).to_radians().tan(), dice.between(0.0, 6.3));
+        // On an ellipse, so that it is convex whatever the angles.
+        let corner = |i: usize| {
+            let angle = start + std::f64::consts::TAU * (i as f64 + dice.between(-0.3, 0.3)) / count as f64;
+            let (x, z) = (far * angle.cos(), near * angle.sin());
+            DVec3::new(x, tilt * (x * toward.cos() + z * toward.sin()), z)
+        };
+        Platform { corners: (0..count).map(corner).collect() }
+    }
+
+    fn world(&self) -> World {
+        let middle = self.corners.iter().sum::<DVec3>() / self.corners.len() as f64;
+        let mut world = World::new().floor(9.0, -6.0);
+        for (i, a) in self.corners.iter().enumerate() {
+            let b = self.corners[(i + 1) % self.corners.len()];
+            let down = DVec3::Y * -3.0;
+            world = world.triangle(middle, b, *a).quad(*a, b, b + down, *a + down);
+        }
+        world
+    }
+
+    /// How far along `way` any of it is.
+    fn end(&self, way: DVec3) -> f64 {
+        self.corners.iter().map(|c| c.dot(way)).fold(f64::NEG_INFINITY, f64::max)
+    }
+}
+
+/// What came of crouch-walks over random platforms, each gone until it could go no further.
+#[derive(Default)]
+struct Tally {
+    walks: u64,
+    ticks: u64,
+    /// How many ended more than 5 mm from the outermost place that their heading leads to, as far beyond the platform's corner as the
+    /// guard lets the middle of a foot be; and by how much the worst of them did, metres.
+    short: u64,
+    worst: f64,
+}
+
+/// None of them falls.
+fn walks(seeds: std::ops::Range<u64>, steepest: f64) -> Tally {
+    let mut tally = Tally::default();
+    for seed in seeds {
+        let mut dice = Dice(seed * 31 + 7);
+        let platform = Platform::random(&mut dice, steepest);
+        let tuning = tuned(|v| v.ground.overhang = [0.5, 0.3, 0.8][seed as usize % 3]);
+        let over = 0.98 * 0.3 * f64::from(tuning.values().ground.overhang);
+        let Some(mut walk) = Walk::try_new(platform.world(), tuning, [0.0, 0.05, 0.0]) else { continue };
+        let rate = [15.0, 30.0, 60.0, 144.0][dice.pick(4)];
+        walk.go(0.1, 0.3, Intent::default().in_stance(Stance::Crouch));
+        for _ in 0..1 + dice.pick(2) {
+            let (intent, way) = heading(dice.between(0.0, 360.0));
+            let mut still = 0;
+            for tick in 0..(400.0 * rate) as u32 {
+                let before = walk.hero.position;
+                walk.tick(1.0 / rate, intent);
+                tally.ticks += 1;
+                assert!(!walk.airborne(), "seed {seed} at {rate} Hz, tick {tick}: {:?}", walk.events.last());
+                still = if (walk.hero.position - before).length() < 1e-5 / rate { still + 1 } else { 0 };
+                if still > 2 {
+                    break;
+                }
+            }
+            let short = platform.end(way) + over - walk.hero.position.dot(way);
+            tally.short += u64::from(short.abs() > 5e-3);
+            (tally.walks, tally.worst) = (tally.walks + 1, tally.worst.max(short.abs()));
+        }
+    }
+    println!(
+        "up to {steepest} degrees: {} walks, {} ticks, none fell, {} ended over 5 mm from the end of their lip, at most {:.2} mm",
+        tally.walks,
+        tally.ticks,
+        tally.short,
+        tally.worst * 1e3
+    );
+    tally
+}
+
+/// How many platforms: a million walks take an hour and a half on two cores in an optimised build.
+fn count(usual: u64) -> u64 {
+    std::env::var("NEWEL_PLATFORMS").ok().and_then(|n| n.parse().ok()).unwrap_or(usual)
+}
+
+#[test]
+fn no_crouch_walk_falls_off_a_platform_and_each_gets_to_the_end_of_its_lip() {
+    for _ in every_frame() {
+        let tally = walks(0..count(250), 0.0);
+        assert!(tally.short == 0 && tally.walks > 250, "{} of {}", tally.short, tally.walks);
+    }
+}
+
+#[test]
+fn nor_off_one_that_tilts_where_all_but_a_few_get_to_the_end() {
+    // There the round of the foot reaches less far along an edge than about its end: a walk may stop at a corner.
+    let tally = walks(0..count(300), 14.0);
+    assert!(tally.short * 20 < tally.walks, "{} of {}", tally.short, tally.walks);
+}
+
+#[test]
+fn without_the_guard_it_walks_off_and_with_it_a_step_down_is_no_edge() {
+    for _ in every_frame() {
+        for (guard, drop, falls) in [(true, 6.0, false), (false, 6.0, true), (true, 0.3, false)] {
+            let world =
+                World::new().block([-4.0, -9.0, -4.0], [1.0, 0.0, 4.0]).block([1.0, -9.0, -4.0], [5.0, -drop, 4.0]);
+            let tuning = tuned(|v| v.crouch = Some(LowStance { guard, ..LowStance::crouch() }));
+            let mut walk = Walk::new(world, tuning, [-1.0, 0.0, 0.0]);
+            walk.go(1.0 / 60.0, 1.5, heading(0.0).0);
+            assert_eq!(walk.hero.position.x > 1.5, falls || drop < 1.0, "{guard} {drop}: {}", walk.hero.position);
+            let fell = walk.first(|k| matches!(k, EventKind::LeftGround { .. })).is_some();
+            assert_eq!(fell, falls, "{guard} {drop}");
+        }
+    }
+}
+
+#[test]
+fn along_a_lip_it_goes_alike_at_every_rate() {
+    for _ in every_frame() {
+        let world = World::new().block([-4.0, -9.0, -4.0], [1.0, 0.0, 4.0]);
+        let ends = SIX_RATES.map(|rate| {
+            let mut walk = Walk::new(world.clone(), tuned(|_| {}), [0.0, 0.0, -3.0]);
+            walk.go(1.0 / rate, 3.0, heading(40.0).0);
+            walk.hero.position
+        });
+        let off = ends.iter().map(|end| (*end - ends[5]).length()).fold(0.0, f64::max);
+        println!("{:.3} mm apart", off * 1e3);
+        assert!(off < 5e-3 && ends[5].z > 0.5, "{ends:?}");
+    }
+}
