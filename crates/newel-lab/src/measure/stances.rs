@@ -1,6 +1,6 @@
 //! What each stance fits under, how fast it goes, and where its eyes are; how far a slide leads.
 
-use newel::{Button, EventKind, Stance, Tuning};
+use newel::{Button, EventKind, Face, Stance, Tuning};
 
 use super::Outcome;
 use super::grounds::Ground;
@@ -54,7 +54,7 @@ fn factor(tuning: &Tuning, stance: Stance) -> Option<f64> {
 }
 
 fn walk(stance: Stance) -> Writing {
-    Writing::default().at(0.0, Step::Stance(stance)).head(0.1, 1.0)
+    Writing::default().face(Face::Movement).at(0.0, Step::Stance(stance)).head(0.1, 1.0)
 }
 
 /// Three seconds of walking in a stance.
@@ -83,8 +83,12 @@ fn lowest(tuning: &Tuning, stance: Stance) -> Option<f64> {
 /// A slide out of the fastest run there is, on the level, its button held.
 pub(crate) fn slid(tuning: &Tuning) -> Option<Slid> {
     let mut trial = Trial::new(&Ground::floor(), tuning, [0.0; 3])?;
-    let script =
-        Writing::default().press(0.0, Button::Sprint, 60.0).head(0.0, 1.0).press(5.0, Button::Slide, 60.0).script();
+    let script = Writing::default()
+        .face(Face::Movement)
+        .press(0.0, Button::Sprint, 60.0)
+        .head(0.0, 1.0)
+        .press(5.0, Button::Slide, 60.0)
+        .script();
     let ended = |kind: &EventKind| matches!(kind, EventKind::SlideEnded { .. });
     trial.play_until(&script, 60.0, |t| t.first(ended).is_some());
     let began = trial.first(|kind| matches!(kind, EventKind::SlideBegan { .. }))?;

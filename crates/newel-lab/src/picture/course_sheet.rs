@@ -21,7 +21,7 @@ use crate::trace::{Row, Trace};
 const TOP: i32 = 62;
 const LARGE: ((i32, i32), (usize, usize)) = ((20, TOP), (700, 408));
 const SMALL: ((i32, i32), (usize, usize)) = ((740, TOP), (520, 236));
-const KEY: (i32, i32) = (744, 322);
+const KEY: (i32, i32) = (744, 318);
 const CHARTS: i32 = 486;
 
 /// Draws a run of a course.
@@ -185,7 +185,7 @@ impl CourseSheet<'_> {
         DB::ErrorType: 'static,
     {
         let (x, y) = KEY;
-        let row = |i: i32| y + 8 + 19 * i;
+        let row = |i: i32| y + 8 + 18 * i;
         root.draw(&PathElement::new(vec![(x, row(0)), (x + 34, row(0))], GROUND.stroke_width(2)))?;
         root.draw(&Text::new("on the ground", (x + 44, row(0) - 8), font(13.0)))?;
         for dash in dashes(&[(x, row(1)), (x + 34, row(1))]) {
@@ -207,12 +207,40 @@ impl CourseSheet<'_> {
             root.draw(&Rectangle::new(swatch, RGBColor(colour[0], colour[1], colour[2]).filled()))?;
             root.draw(&Text::new("moves, drawn where it starts", (at.0 + 11, at.1 - 8), font(13.0)))?;
         }
+        let figures = self.draw_figures_key(root, (x, row(2)))?;
         for (i, (name, value)) in Summary::of(self.trace).lines().into_iter().enumerate() {
-            let down = row(2) + 4 + 16 * i as i32;
+            let down = row(if figures { 3 } else { 2 }) - 6 + 16 * i as i32;
             root.draw(&Text::new(name, (x, down), font(12.5).color(&FAINT)))?;
             root.draw(&Text::new(value, (x + 82, down), font(12.5)))?;
         }
         Ok(())
+    }
+
+    /// What the figures along the path are, where there are any; true where there are.
+    fn draw_figures_key<DB: DrawingBackend>(
+        &self,
+        root: &DrawingArea<DB, Shift>,
+        (x, y): (i32, i32),
+    ) -> Result<bool, Box<dyn std::error::Error>>
+    where
+        DB::ErrorType: 'static,
+    {
+        let rows = &self.trace.rows;
+        let kinds: [(&str, RGBColor, bool); 3] = [
+            ("sliding", TEAL, rows.iter().any(|r| r.mode == Mode::Slide)),
+            ("standing", FAINT, rows.iter().any(|r| !r.stance.is_low())),
+            ("crouched or flat", INK, rows.iter().any(|r| r.stance.is_low() && r.mode != Mode::Slide)),
+        ];
+        if rows.iter().all(|r| !r.stance.is_low()) {
+            return Ok(false);
+        }
+        for (i, (words, colour, _)) in kinds.into_iter().filter(|k| k.2).enumerate() {
+            let at = (x + 130 * i as i32, y);
+            root.draw(&Rectangle::new([(at.0, at.1 - 6), (at.0 + 12, at.1 + 6)], colour.mix(0.16).filled()))?;
+            root.draw(&Rectangle::new([(at.0, at.1 - 6), (at.0 + 12, at.1 + 6)], colour))?;
+            root.draw(&Text::new(words, (at.0 + 20, at.1 - 8), font(13.0)))?;
+        }
+        Ok(true)
     }
 
     /// The scale, in the lower corner that less of the path runs through.

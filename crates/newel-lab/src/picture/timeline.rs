@@ -62,8 +62,9 @@ impl<'a> Timeline<'a> {
             .axis_style(FAINT)
             .x_labels(if with_time { 14 } else { 0 })
             .y_labels(5)
-            .x_label_formatter(&|t| format!("{t:.0}"))
-            .y_label_formatter(&|v| short(*v))
+            .x_label_formatter(&|t| short(*t))
+            // What rounding leaves of zero is zero.
+            .y_label_formatter(&|v| short((v * 1e6).round() / 1e6))
             .x_desc(if with_time { "time, s" } else { "" })
             .y_desc(name)
             .label_style(font(12.0))

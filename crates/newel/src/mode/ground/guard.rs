@@ -32,6 +32,8 @@ const RISING: f64 = 4.0;
 /// Ways tried to either side of the heading, up to a quarter turn, and halvings between two of them.
 const WAYS: i32 = 8;
 const HALVINGS: usize = 9;
+/// And how near to the turn it had it is looked for first, radians.
+const ABOUT: f64 = 0.012;
 /// And how much further in than found a step is tried, radians.
 const INWARD: [f64; 6] = [0.0, 1e-3, 4e-3, 0.016, 0.064, 0.25];
 /// A way that leads on by less than this part of it does not lead on.
@@ -85,7 +87,9 @@ pub(super) fn along_the_lip(run: &mut Run<'_>, span: f64) -> Option<f64> {
     let about = f64::from(run.staying.overhang) * STEP;
     let step = about.max(LEAST_STEP * f64::from(run.near.shape.radius));
     let going = going / going.length();
-    let found = nearest_way(run, going, step).or_else(|| nearest_way(run, going, STRIDE * step));
+    // Most likely it goes on as it went.
+    let went = if flat == DVec3::ZERO { 0.0 } else { libm::atan2(run.up().dot(going.cross(flat)), going.dot(flat)) };
+    let found = nearest_way(run, going, went, step).or_else(|| nearest_way(run, going, 0.0, STRIDE * step));
     let Some((way, turn)) = found else {
         run.me.velocity = DVec3::ZERO;
         return Some(span);
@@ -135,8 +139,8 @@ fn is_over_an_edge(run: &Run<'_>) -> bool {
 }
 
 /// The way nearest to `going` that a step leads on ground, and how far it is turned from that, radians to the left; `None` where
-/// none leads on.
-fn nearest_way(run: &mut Run<'_>, going: DVec3, step: f64) -> Option<(DVec3, f64)> {
+/// none leads on. Looked for first about `likely`, the turn that it had so far.
+fn nearest_way(run: &mut Run<'_>, going: DVec3, likely: f64, step: f64) -> Option<(DVec3, f64)> {
     let (from, up) = (run.near.place, run.up());
     let keeps = run.me.keeps;
     let way = |turn: f64| keeps.flat64(turned_left64(going, up, turn));
@@ -150,11 +154,17 @@ fn nearest_way(run: &mut Run<'_>, going: DVec3, step: f64) -> Option<(DVec3, f64
         return Some((going, 0.0));
     }
     let apart = core::f64::consts::FRAC_PI_2 / f64::from(WAYS);
-    let (mut some, mut none) = (1..=WAYS)
-        .flat_map(|i| [f64::from(i), -f64::from(i)])
-        .map(|i| (i * apart, (i - i.signum()) * apart))
-        .find(|(turn, _)| is_ground(*turn))?;
-    for _ in 0..HALVINGS {
+    let (further, nearer) = (likely + ABOUT.copysign(likely), likely - ABOUT.copysign(likely));
+    let as_before = likely.abs() > ABOUT && is_ground(further) && !is_ground(nearer);
+    let (mut some, mut none, halvings) = if as_before {
+        (further, nearer, HALVINGS - 3)
+    } else {
+        let ways = (1..=WAYS).flat_map(|i| [f64::from(i), -f64::from(i)]);
+        let mut pairs = ways.map(|i| (i * apart, (i - i.signum()) * apart));
+        let (some, none) = pairs.find(|(turn, _)| is_ground(*turn))?;
+        (some, none, HALVINGS)
+    };
+    for _ in 0..halvings {
         let middle = 0.5 * (some + none);
         (some, none) = if is_ground(middle) { (middle, none) } else { (some, middle) };
     }
