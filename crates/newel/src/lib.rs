@@ -28,6 +28,9 @@
 //! them: one call for each character and tick, for servers and entity-component engines. [`Tuning`] holds the numbers,
 //! [`Terrain`] is what a world implements, [`Mesh`] the one that is ready-made; [`Scene`] adds bodies that move.
 //!
+//! [`Intent::stance`] says what shape the character is to have; there is one gate for that, which asks for room. [`Gestures`] make
+//! buttons and stances of keys that are held, toggled, tapped twice or pressed long.
+//!
 //! For a side view or a top view, [`Spawn::in_plane`] keeps a character to a plane (boxes need one) and
 //! [`Heading::Plane`] reads the stick along it. Characters that are in each other's way are [`Round`]s to one another. The
 //! crate's examples show both.

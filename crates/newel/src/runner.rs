@@ -39,6 +39,8 @@ pub struct DrawPose {
     pub facing: Vec3,
     /// Unit vector against gravity.
     pub up: Vec3,
+    /// How high over the feet the eyes are, metres: eased where a stance changes, and the world's height of them never jumps.
+    pub eyes: f32,
 }
 
 /// What a [`Runner`] tells after each tick.
@@ -159,7 +161,8 @@ impl<M> Runner<M> {
         } else {
             turned_left(to.facing, to.up, angle * (part as f32 - 1.0))
         };
-        DrawPose { position: from.position.lerp(to.position, part), facing, up: to.up }
+        let eyes = from.eyes + (to.eyes - from.eyes) * part as f32;
+        DrawPose { position: from.position.lerp(to.position, part), facing, up: to.up, eyes }
     }
 
     /// How many ticks have been made.
@@ -170,5 +173,5 @@ impl<M> Runner<M> {
 }
 
 fn pose_of<M>(character: &Character<M>) -> DrawPose {
-    DrawPose { position: character.position, facing: character.facing, up: character.up }
+    DrawPose { position: character.position, facing: character.facing, up: character.up, eyes: character.eyes }
 }

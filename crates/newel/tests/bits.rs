@@ -6,8 +6,8 @@ use common::World;
 use common::oracle::Dice;
 use newel::glam::{DVec3, Vec2, Vec3};
 use newel::{
-    Button, Character, Face, Facet, Heading, Intent, Mesh, Modifiers, Patch, RayHit, Terrain, Tick, Tuning, When,
-    Workspace,
+    Button, Character, Face, Facet, Heading, Intent, Mesh, Modifiers, Patch, RayHit, Stance, Terrain, Tick, Tuning,
+    When, Workspace,
 };
 
 fn land() -> World {
@@ -32,6 +32,7 @@ fn intent(number: u64) -> Intent {
         2 => Intent::new(Heading::TurnAndGo(stick)),
         _ => Intent::new(Heading::Body(stick)).facing(Face::Point(DVec3::new(3.0, 0.0, 4.0))),
     };
+    let intent = intent.in_stance(Stance::ALL[dice.pick(5) % 4 % 3]);
     let held = Button::ALL.iter().filter(|_| dice.pick(3) == 0).fold(intent, |intent, button| intent.hold(*button));
     if number % 71 == 0 { intent.press_at(0.003, Button::Jump).release_at(0.009, Button::Jump) } else { held }
 }

@@ -6,12 +6,13 @@ use common::oracle::Dice;
 use common::script::Script;
 use common::{Walk, World, every_frame};
 use newel::glam::DVec3;
-use newel::{Button, EventKind, Tuning};
+use newel::{Button, Change, EventKind, Stance, Tuning};
 
 /// The rates compared with 1000 Hz; 0 is ticks of 1 to 100 ms, cut at whole seconds.
 const RATES: [f64; 6] = [15.0, 30.0, 60.0, 144.0, 240.0, 0.0];
 
-/// Headings turn every 0.3719 s; jump goes down every 1.51 s, held shorter and longer; sprint and dash now and then.
+/// Headings turn every 0.3719 s; jump goes down every 1.51 s, held shorter and longer; sprint, slide,
+/// dash and low stances now and then.
 fn restless(seconds: f64) -> Script {
     let ways = [(1.0, 0.0), (0.6, 0.8), (0.0, 0.0), (0.0, 1.0), (-0.8, 0.6), (0.3, -0.2), (-1.0, 0.0)];
     let mut script = Script::new();
@@ -23,6 +24,9 @@ fn restless(seconds: f64) -> Script {
         let (start, held) = (round as f64 * 1.51, [0.05, 0.3, 0.11, 0.6][round % 4]);
         script = script.press(start, Button::Jump, held).press(start + 0.7, Button::Jump, 0.1);
         script = script.press(start + 0.23, Button::Sprint, 0.9);
+        script = script.press(start + 0.47, Button::Slide, 0.3);
+        let low = [Stance::Crouch, Stance::Prone][round % 2];
+        script = script.at(start + 0.9, Change::Stance(low)).at(start + 1.19, Change::Stance(Stance::Stand));
         if round % 3 == 0 {
             script = script.press(start + 0.41, Button::Dash, 0.05);
         }

@@ -194,16 +194,19 @@ fn what_leaves_the_ground_low_stands_up_keeps_low_or_changes_as_it_likes() {
 fn fits(walk: &Walk, stance: Stance, spare: f64) -> bool {
     let (shape, up) = (walk.tuning.shape_in(stance), walk.real.up.as_dvec3());
     let (radius, height) = (f64::from(shape.radius), f64::from(shape.height));
-    // In the air its middle stays; on the ground its feet do, and what they stand on is not in its way.
-    let (shift, over) = match walk.real.mode {
-        Mode::Air => (0.5 * (f64::from(walk.tuning.shape_in(walk.real.stance).height) - height), -spare),
-        _ => (0.0, 0.01),
-    };
-    let feet = walk.real.position + up * shift;
-    let (low, high) = (feet + up * (radius + over), feet + up * (height - radius + spare));
     let corner = |i: u32| DVec3::from_array(walk.world.corners[i as usize]);
-    let mut triangles = walk.world.indices.chunks_exact(3).map(|t| [corner(t[0]), corner(t[1]), corner(t[2])]);
-    triangles.all(|t| segment_to_triangle(low, high, t) > radius + spare)
+    let free = |shift: f64, over: f64| {
+        let feet = walk.real.position + up * shift;
+        let (low, high) = (feet + up * (radius + over), feet + up * (height - radius + spare));
+        let mut triangles = walk.world.indices.chunks_exact(3).map(|t| [corner(t[0]), corner(t[1]), corner(t[2])]);
+        triangles.all(|t| segment_to_triangle(low, high, t) > radius + spare)
+    };
+    // In the air its middle stays, or its feet; on the ground they do, and what they stand on is not in its way.
+    let middle = 0.5 * (f64::from(walk.tuning.shape_in(walk.real.stance).height) - height);
+    match walk.real.mode {
+        Mode::Air => free(middle, -spare) || free(0.0, -spare),
+        _ => free(0.0, 0.01),
+    }
 }
 
 /// Slabs and blocks hung at all heights over a floor with some steps, gaps between them.

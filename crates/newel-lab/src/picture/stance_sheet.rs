@@ -25,9 +25,13 @@ struct StanceSheet {
     slid: Option<Slid>,
 }
 
-/// The floor, left to right, and the room above it, pixels.
-const FLOOR: (i32, i32, i32) = (70, 1250, 560);
+/// The floor from left to right, and the room above it at least, pixels.
+const LEFT: i32 = 70;
+const RIGHT: i32 = 1250;
 const ROOM: i32 = 440;
+/// The floor where a slide is drawn below, and where nothing is.
+const FLOOR_OVER_SLIDE: i32 = 545;
+const FLOOR_ALONE: i32 = 690;
 const COLOURS: [RGBColor; 3] = [GROUND, TEAL, AIR];
 
 impl StanceSheet {
@@ -35,9 +39,18 @@ impl StanceSheet {
         Stance::ALL.into_iter().filter(|s| !s.is_low() || self.tuning.low(*s).is_some()).collect()
     }
 
+    fn floor(&self) -> i32 {
+        if self.slid.is_some() { FLOOR_OVER_SLIDE } else { FLOOR_ALONE }
+    }
+
+    /// Pixels of room over the floor.
+    fn room(&self) -> i32 {
+        self.floor() - (FLOOR_OVER_SLIDE - ROOM)
+    }
+
     /// Pixels to a metre.
     fn scale(&self) -> f64 {
-        f64::from(ROOM) / (1.15 * f64::from(self.tuning.shape().height))
+        f64::from(self.room()) / (1.15 * f64::from(self.tuning.shape().height))
     }
 
     /// A line every tenth of a metre, with words every half.
@@ -45,13 +58,13 @@ impl StanceSheet {
     where
         DB::ErrorType: 'static,
     {
-        let (left, right, floor) = FLOOR;
+        let (left, right, floor, room) = (LEFT, RIGHT, self.floor(), f64::from(self.room()));
         let scale = self.scale();
         // Ten to twenty lines, whatever the size.
         let step = [0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1.0, 2.0, 5.0, 10.0, 20.0];
-        let step = step.into_iter().find(|s| f64::from(ROOM) / scale / s <= 20.0).unwrap_or(50.0);
+        let step = step.into_iter().find(|s| room / scale / s <= 20.0).unwrap_or(50.0);
         let mut line = 0;
-        while f64::from(line) * step * scale <= f64::from(ROOM) {
+        while f64::from(line) * step * scale <= room {
             let (up, y) = (f64::from(line) * step, floor - (f64::from(line) * step * scale) as i32);
             let named = line % 5 == 0;
             root.draw(&PathElement::new(vec![(left, y), (right, y)], LINE.mix(if named { 1.0 } else { 0.45 })))?;
@@ -75,7 +88,7 @@ impl StanceSheet {
     where
         DB::ErrorType: 'static,
     {
-        let (shape, floor, scale) = (self.tuning.shape_in(stance), FLOOR.2, self.scale());
+        let (shape, floor, scale) = (self.tuning.shape_in(stance), self.floor(), self.scale());
         let pixels = |metres: f32| (f64::from(metres) * scale) as i32;
         draw_outline(root, &shape, colour, |across, up| (x + (across * scale) as i32, floor - (up * scale) as i32))?;
         let (half, top) = (pixels(shape.radius) + 24, floor - pixels(shape.height));
@@ -104,12 +117,12 @@ impl StanceSheet {
     where
         DB::ErrorType: 'static,
     {
-        let (left, right, floor) = (FLOOR.0 + 40, FLOOR.1 - 40, 770);
+        let (left, right, floor) = (LEFT + 40, RIGHT - 40, 770);
         let shape = self.tuning.shape_in(Stance::Crouch);
         let high = 60.0 / f64::from(shape.height);
         let scale = (f64::from(right - left) / slid.way.max(0.1)).min(high);
         let x = |way: f64| left + (way * scale) as i32;
-        root.draw(&PathElement::new(vec![(FLOOR.0, floor), (FLOOR.1, floor)], INK.stroke_width(1)))?;
+        root.draw(&PathElement::new(vec![(LEFT, floor), (RIGHT, floor)], INK.stroke_width(1)))?;
         let rate = self.tuning.values().slide.map_or(0.0, |s| f64::from(s.deceleration));
         let steps = (slid.time / 0.1) as u32;
         let times = (0..=steps).map(|i| 0.1 * f64::from(i)).chain([slid.time]);
@@ -121,7 +134,7 @@ impl StanceSheet {
             "slide on the level: from {:.2} m/s, {:.2} m in {:.2} s; a figure every tenth of a second",
             slid.speed, slid.way, slid.time
         );
-        root.draw(&Text::new(words, (FLOOR.0, floor - 100), font(14.0)))?;
+        root.draw(&Text::new(words, (LEFT, floor - 100), font(14.0)))?;
         root.draw(&Text::new("0 m", (x(0.0) - 8, floor + 6), font(12.0)))?;
         root.draw(&Text::new(format!("{:.2} m", slid.way), (x(slid.way) - 16, floor + 6), font(12.0)))?;
         Ok(())
@@ -136,9 +149,9 @@ impl Sheet for StanceSheet {
         title(root, format!("{}: stances at scale", self.title))?;
         self.grid(root)?;
         let stances = self.stances();
-        let apart = (FLOOR.1 - FLOOR.0) / stances.len() as i32;
+        let apart = (RIGHT - LEFT) / stances.len() as i32;
         for (i, (stance, colour)) in stances.into_iter().zip(COLOURS).enumerate() {
-            self.stance(root, stance, FLOOR.0 + apart / 2 - 60 + apart * i as i32, colour)?;
+            self.stance(root, stance, LEFT + apart / 2 - 60 + apart * i as i32, colour)?;
         }
         match &self.slid {
             Some(slid) => self.slide(root, slid),

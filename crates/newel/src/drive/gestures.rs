@@ -307,6 +307,9 @@ mod tests {
         bindings.iter().fold(Gestures::new(), |all, (gesture, gives)| all.bind(KEY, *gesture, *gives).unwrap())
     }
 
+    /// What is bound, when the key goes down and up, and what is to come of it when.
+    type Case<'a> = (&'a [(Gesture, Gives)], &'a [f64], Vec<(f64, Change)>);
+
     #[test]
     fn each_gesture_gives_what_it_gives_at_the_same_moments_at_any_rate() {
         let (crouch, prone) = (Gives::Stance(Stance::Crouch), Gives::Stance(Stance::Prone));
@@ -314,7 +317,7 @@ mod tests {
             (Change::Stance(Stance::Stand), Change::Stance(Stance::Crouch), Change::Stance(Stance::Prone));
         let sprint = |down| Change::Button(Button::Sprint, down);
         let (double, long) = (Gesture::DoubleTap { within: 0.3 }, Gesture::LongPress { after: 0.4 });
-        let cases: [(&[(Gesture, Gives)], &[f64], Vec<(f64, Change)>); 6] = [
+        let cases: [Case<'_>; 6] = [
             (&[(Gesture::Hold, crouch)], &[0.211, 0.653], vec![(0.211, low), (0.653, stand)]),
             (&[(Gesture::Toggle, crouch)], &[0.2, 0.3, 0.9, 1.4], vec![(0.2, low), (0.9, stand)]),
             // Tap and tap again, and hold; the second time a little too late.

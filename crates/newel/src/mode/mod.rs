@@ -40,10 +40,13 @@ pub(crate) fn decide(run: &mut Run<'_>) {
         jump::wait(run);
     }
     jump::hold(run);
-    // By what it is now on: a jump may have ended the sprint.
-    sprint::decide(run, pressed.has(Button::Sprint));
-    // And last what shape it is to have: a press may have asked it to stand up.
+    if pressed.has(Button::Sprint) {
+        sprint::press(run);
+    }
+    // What shape it is to have: a press may have asked it to stand up.
     stance::decide(run);
+    // By what it is now on, and in which shape: a jump may have ended the sprint, or a crouch.
+    sprint::decide(run);
 }
 
 /// Moves by the current mode's closed form for at most `span` seconds; returns the seconds used.

@@ -145,9 +145,8 @@ pub(super) fn ramp(run: &mut Run<'_>, flat: DVec3, span: f64) -> Ramp {
     if angle == 0.0 {
         return if until.is_finite() { Ramp::new(flat, way * bound, rate.abs()) } else { Ramp::hold(flat) };
     }
-    let span = span.min(until);
-    let then = turned_left64(way, up, angle) * (speed + rate * span);
-    Ramp::new(flat, then, (then - flat).length() / span)
+    let until = span.min(until);
+    Ramp::turning(flat, up, angle * (until / span), rate, until)
 }
 
 /// How far it turns in at most `span` seconds, radians to the left, and the seconds that takes.

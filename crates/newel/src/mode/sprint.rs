@@ -9,17 +9,21 @@ use crate::factors::in_cone;
 use crate::run::Run;
 use crate::tuning::Allows;
 
-/// Whether it sprints from now on; `pressed` where the button went down at this moment.
-pub(super) fn decide(run: &mut Run<'_>, pressed: bool) {
+/// Acts on a press: a low stance may stand up for it.
+pub(super) fn press(run: &mut Run<'_>) {
+    if run.tuning.values().sprint.is_some() && run.modifiers.can_sprint && run.allows(|low| low.sprint) == Allows::Stand
+    {
+        stance::stand_up(run);
+    }
+}
+
+/// Whether it sprints from now on.
+pub(super) fn decide(run: &mut Run<'_>) {
     let Some(sprint) = run.tuning.values().sprint else {
         run.me.sprinting = false;
         return;
     };
-    let allows = run.allows(|low| low.sprint);
-    if pressed && allows == Allows::Stand && run.modifiers.can_sprint {
-        stance::stand_up(run);
-    }
-    let wanted = allows == Allows::Yes
+    let wanted = run.allows(|low| low.sprint) == Allows::Yes
         && run.modifiers.can_sprint
         && run.me.held.has(Button::Sprint)
         && run.me.phase != Phase::Dash;

@@ -79,10 +79,18 @@ fn refuse_what_is_not_to_be_had(run: &mut Run<'_>) {
     }
 }
 
-/// Takes the stance if there is room for it; else nothing has changed, and what is most in the way is returned.
+/// Takes the stance if there is room for it; else nothing has changed, and what is most in the way is returned. In the air, where
+/// what would have to stay leaves no room, as just over the ground, the feet stay instead.
 pub(super) fn change(run: &mut Run<'_>, to: Stance) -> Result<(), Contact> {
+    let rise = shift(run, &run.near.shape, &run.tuning.shape_in(to));
+    let changed = change_about(run, to, rise);
+    if run.me.mode == Mode::Air && rise < 0.0 { changed.or_else(|_| change_about(run, to, 0.0)) } else { changed }
+}
+
+/// The same with the feet moved along up by `rise`.
+fn change_about(run: &mut Run<'_>, to: Stance, rise: f32) -> Result<(), Contact> {
     let (now, then) = (run.near.shape, run.tuning.shape_in(to));
-    let (place, rise) = (run.near.place, shift(run, &now, &then));
+    let place = run.near.place;
     // What touches already may do so after: a change makes nothing worse.
     run.near.touch(0.0);
     let deep = run.near.contacts.iter().fold(0.0, |deep: f32, c| deep.max(-c.gap));

@@ -1,11 +1,13 @@
-//! A velocity that goes to its target: at a constant rate, or eased.
+//! A velocity that goes to its target: at a constant rate, eased, or turning.
 
 use glam::DVec3;
 
+use crate::math::turned_left64;
+
 /// From a velocity to a target: at a constant rate in m/s², or by the same part in equal times.
 ///
-/// Either way the path in velocity space is a straight line whose direction does not depend on when one looks, so
-/// cutting the time into other pieces changes nothing.
+/// Either of those ways the path in velocity space is a straight line whose direction does not depend on when one looks, so
+/// cutting the time into other pieces changes nothing. Or its direction turns steadily while its length changes steadily.
 #[derive(Clone, Copy, Debug)]
 pub(crate) struct Ramp {
     from: DVec3,
@@ -15,6 +17,9 @@ pub(crate) struct Ramp {
     /// The time constant of an eased one, seconds; 0 at a constant rate.
     ease: f64,
     duration: f64,
+    /// How fast a turning one turns to the left, radians per second, and about which unit axis.
+    turn: f64,
+    axis: DVec3,
 }
 
 /// Velocities closer than this, m/s, are the same.
@@ -33,7 +38,7 @@ impl Ramp {
             return Ramp::hold(to);
         }
         let duration = if rate > 0.0 { length / rate } else { f64::INFINITY };
-        Ramp { from, to, way: apart / length, rate, ease: 0.0, duration }
+        Ramp { from, to, way: apart / length, rate, duration, ..Ramp::hold(to) }
     }
 
     /// The same, of which the part that is left falls by `1/e` in each `ease` seconds; the last hair of it at once.
@@ -43,12 +48,24 @@ impl Ramp {
             return Ramp::hold(to);
         }
         let duration = ease * libm::log(length / THERE);
-        Ramp { from, to, way: (to - from) / length, rate: 0.0, ease, duration }
+        Ramp { from, to, way: (to - from) / length, ease, duration, ..Ramp::hold(to) }
     }
 
     /// The velocity stays as it is.
     pub fn hold(velocity: DVec3) -> Ramp {
-        Ramp { from: velocity, to: velocity, way: DVec3::ZERO, rate: 0.0, ease: 0.0, duration: 0.0 }
+        let still = DVec3::ZERO;
+        Ramp { from: velocity, to: velocity, way: still, rate: 0.0, ease: 0.0, duration: 0.0, turn: 0.0, axis: still }
+    }
+
+    /// For `duration` seconds turning by `angle` radians to the left about `axis`, while the speed changes by `rate` m/s².
+    pub fn turning(from: DVec3, axis: DVec3, angle: f64, rate: f64, duration: f64) -> Ramp {
+        let speed = from.length();
+        if speed == 0.0 || duration <= 0.0 {
+            return Ramp::hold(from);
+        }
+        let way = from / speed;
+        let to = turned_left64(way, axis, angle) * (speed + rate * duration);
+        Ramp { from, to, way, rate, ease: 0.0, duration, turn: angle / duration, axis }
     }
 
     /// Seconds until the target is reached: 0 where it is already, infinite where the rate is zero.
@@ -61,7 +78,7 @@ impl Ramp {
         self.from
     }
 
-    /// The constant acceleration until the target is reached, m/s²; zero where it is eased.
+    /// The constant acceleration until the target is reached, m/s²; zero where it is eased. Of no meaning where it turns.
     pub fn acceleration(&self) -> DVec3 {
         self.way * self.rate
     }
@@ -77,6 +94,8 @@ impl Ramp {
             self.to
         } else if self.ease > 0.0 {
             self.to + (self.from - self.to) * libm::exp(-t / self.ease)
+        } else if self.turn != 0.0 {
+            turned_left64(self.from + self.way * (self.rate * t), self.axis, self.turn * t)
         } else {
             self.from + self.way * (self.rate * t)
         }
@@ -86,14 +105,17 @@ impl Ramp {
     pub fn mean(&self, t: f64) -> DVec3 {
         if self.ease > 0.0 {
             self.to - (self.from - self.to) * (libm::expm1(-t / self.ease) * self.ease / t)
+        } else if self.turn != 0.0 {
+            // By Simpson's rule, exact to a fifth power of the angle, which is small.
+            (self.from + self.at(0.5 * t) * 4.0 + self.at(t)) / 6.0
         } else {
             (self.from + self.at(t)) * 0.5
         }
     }
 
-    /// True where it is eased.
-    pub fn is_eased(&self) -> bool {
-        self.ease > 0.0
+    /// True where its way is no parabola, but only as long as one.
+    pub fn is_curved(&self) -> bool {
+        self.ease > 0.0 || self.turn != 0.0
     }
 }
 

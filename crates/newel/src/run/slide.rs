@@ -8,12 +8,16 @@ use crate::math::flatten64;
 
 /// A heading this near to the way it slides, radians, is that way.
 const AHEAD: f64 = 1e-6;
+/// And one this near to straight back, radians, is that.
+const BACK: f64 = 1e-5;
 
 impl Run<'_> {
     /// The angle from the way it slides to its heading, radians, positive to the left; 0 without one.
     pub fn slide_angle(&self, way: DVec3) -> f64 {
         let heading = self.heading_flat().as_dvec3();
         let angle = libm::atan2(self.up.dot(way.cross(heading)), way.dot(heading));
+        // All but straight back is to the left too, so that rounding never chooses the way.
+        let angle = if angle < BACK - core::f64::consts::PI { -angle } else { angle };
         if heading == DVec3::ZERO || angle.abs() < AHEAD { 0.0 } else { angle }
     }
 

@@ -32,8 +32,8 @@ pub(in crate::mode) fn flat_velocity(velocity: DVec3, up: DVec3) -> DVec3 {
 /// The path of a ramp of flat velocity over a slope.
 pub(super) fn follow(ramp: &Ramp, slope: Vec3, up: Vec3, span: f64) -> Path {
     let first = lift(ramp.start(), slope, up);
-    if ramp.is_eased() && span > 0.0 {
-        // Ends where the eased way ends, to the bit of rounding, whatever the pieces.
+    if ramp.is_curved() && span > 0.0 {
+        // Ends where the curved way ends, to the bit of rounding, whatever the pieces.
         return Path { velocity: first, rate: (lift(ramp.mean(span), slope, up) - first) * (2.0 / span), span };
     }
     let last = lift(ramp.at(span), slope, up);
