@@ -121,13 +121,13 @@ impl Summary {
     pub fn lines(&self) -> Vec<(&'static str, String)> {
         let plural = |n: usize| if n == 1 { "" } else { "s" };
         let modes: Vec<String> = self.modes.iter().map(|(name, s)| format!("{s:.2} s {}", where_words(name))).collect();
-        let (low, high) = self.heights_m;
+        let (low, high) = (plain(self.heights_m.0), plain(self.heights_m.1));
         let (jumps, falls) = (self.jumps, self.falls);
         let mut airborne = format!("{jumps} jump{}, {falls} fall{}", plural(jumps), plural(falls));
         if self.hardest_landing_m_s > 0.0 {
             airborne += &format!(", hardest landing {:.2} m/s", self.hardest_landing_m_s);
         }
-        let [x, y, z] = self.end_m;
+        let [x, y, z] = self.end_m.map(plain);
         let mut lines = vec![
             ("went", format!("{:.2} m, {}", self.distance_m, modes.join(", "))),
             ("heights", format!("{low:.2} to {high:.2} m")),
@@ -142,6 +142,11 @@ impl Summary {
         }
         lines
     }
+}
+
+/// To the millimetre; what rounds to nothing has no sign.
+fn plain(metres: f64) -> f64 {
+    (metres * 1e3).round() / 1e3 + 0.0
 }
 
 fn where_words(mode: &str) -> String {

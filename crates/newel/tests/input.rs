@@ -99,6 +99,9 @@ fn a_state_that_is_not_finite_is_refused_by_the_name_of_its_field() {
     assert_eq!(refused(|s| s.velocity.x = f64::NAN), "character.velocity");
     assert_eq!(refused(|s| s.carried.z = f32::NAN), "character.carried");
     assert_eq!(refused(|s| s.foot.x = f64::NAN), "character.foot");
+    assert_eq!(refused(|s| s.eyes = f32::NAN), "character.eyes");
+    assert_eq!(refused(|s| s.slid = f32::INFINITY), "character.slid");
+    assert_eq!(refused(|s| s.slide_cooldown = f32::NAN), "character.slide_cooldown");
     assert_eq!(refused(|s| s.thrown[1] = f32::NAN), "character.thrown");
     assert_eq!(refused(|s| s.keeps = Plane::new(s.keeps.normal, f64::NAN)), "character.keeps");
     assert_eq!(refused(|s| s.ground.normal.x = f32::NAN), "character.ground");

@@ -8,8 +8,8 @@ use newel::glam::DVec3;
 use newel::{EventKind, Intent, LowStance, Stance, Tuning, TuningValues};
 
 fn tuned(change: impl Fn(&mut TuningValues)) -> Tuning {
-    let mut values = TuningValues::default();
-    values.crouch = Some(LowStance { guard: true, ..LowStance::crouch() });
+    let crouch = Some(LowStance { guard: true, ..LowStance::crouch() });
+    let mut values = TuningValues { crouch, ..TuningValues::default() };
     change(&mut values);
     Tuning::new(values).expect("a tuning")
 }

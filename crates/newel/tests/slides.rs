@@ -136,11 +136,14 @@ fn it_begins_from_a_run_and_from_nothing_else() {
     }
 }
 
+/// A way to end: its name, where, what the player does, what is tuned, and why it then ends.
+type Ending = (&'static str, World, Script, fn(&mut Slide), SlideEnd);
+
 #[test]
 fn it_ends_as_tuned_and_everything_is_as_before() {
     let edge = || World::new().block([-9.0, -1.0, -9.0], [6.0, 0.0, 9.0]).floor(60.0, -2.0);
     let wall = || World::new().floor(60.0, 0.0).block([6.0, 0.0, -9.0], [7.0, 3.0, 9.0]);
-    let cases: [(&str, World, Script, fn(&mut Slide), SlideEnd); 5] = [
+    let cases: [Ending; 5] = [
         ("let go", World::new().floor(60.0, 0.0), slide_at(0.5, 0.2), |s| s.release = true, SlideEnd::Released),
         (
             "jumped",

@@ -7,6 +7,7 @@ use plotters::coord::types::RangedCoordf64;
 use plotters::prelude::*;
 
 use super::canvas::{AIR, Drawn, FAINT, GROUND, INK, LINE, font};
+use super::chart::short;
 use crate::trace::{Row, Trace};
 
 type Chart<'a, DB> = ChartContext<'a, DB, Cartesian2d<RangedCoordf64, RangedCoordf64>>;
@@ -63,8 +64,7 @@ impl<'a> Timeline<'a> {
             .x_labels(if with_time { 14 } else { 0 })
             .y_labels(5)
             .x_label_formatter(&|t| short(*t))
-            // What rounding leaves of zero is zero.
-            .y_label_formatter(&|v| short((v * 1e6).round() / 1e6))
+            .y_label_formatter(&|v| short(*v))
             .x_desc(if with_time { "time, s" } else { "" })
             .y_desc(name)
             .label_style(font(12.0))
@@ -112,9 +112,4 @@ impl<'a> Timeline<'a> {
         }
         Ok(())
     }
-}
-
-fn short(value: f64) -> String {
-    let text = format!("{value:.2}");
-    text.trim_end_matches('0').trim_end_matches('.').to_owned()
 }

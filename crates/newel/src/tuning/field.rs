@@ -1,10 +1,8 @@
 //! The fields of a tuning, one by one: what each means, its unit and its range. Checks, error messages, files and
 //! tables all read these lists.
 
-use super::values::{
-    Allows, Aloft, Along, Anchor, Dash, Jump, LowStance, Rise, Slide, Sprint, Toward, TuningValues, WallJump,
-    WallSlide, Ways,
-};
+use super::stances::{Allows, Aloft, Along, Anchor, LowStance, Rise, Slide};
+use super::values::{Dash, Jump, Sprint, Toward, TuningValues, WallJump, WallSlide, Ways};
 use crate::shape::Form;
 
 /// One number of a [`TuningValues`].

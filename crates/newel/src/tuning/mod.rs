@@ -4,13 +4,14 @@ mod contradictions;
 mod error;
 mod field;
 mod presets;
+mod stances;
 mod values;
 
 pub use error::TuningError;
 pub use field::{CHOICES, Choice, FIELDS, Field};
+pub use stances::{Allows, Aloft, Along, Anchor, LowStance, Rise, Slide, Stances};
 pub use values::{
-    Allows, Aloft, Along, Anchor, Dash, Gait, InAir, Jump, LowStance, OnGround, Rise, Size, Slide, Sprint, Stances,
-    Stick, Toward, TuningValues, Turn, WallJump, WallSlide, Ways,
+    Dash, Gait, InAir, Jump, OnGround, Size, Sprint, Stick, Toward, TuningValues, Turn, WallJump, WallSlide, Ways,
 };
 
 use crate::contact::ground::Limits;
@@ -289,6 +290,25 @@ mod tests {
             refused(|v| v.dash = Some(Dash { distance: 1000.0, time: 0.05, ..Dash::default() })),
             "dash.distance"
         );
+        let low = |height, radius| Some(LowStance { height: Some(height), radius, ..LowStance::crouch() });
+        let slide = |change: fn(&mut Slide)| {
+            let mut slide = Slide::default();
+            change(&mut slide);
+            let values = TuningValues { slide: Some(slide), ..presets::walker() };
+            Tuning::new(values).map_err(|e| e.field())
+        };
+        let crouched =
+            |crouch, prone| Tuning::new(TuningValues { crouch, prone, ..presets::walker() }).map_err(|e| e.field());
+        assert_eq!(crouched(low(1.9, None), None), Err("crouch.height"));
+        assert_eq!(crouched(low(1.0, None), low(1.1, None)), Err("prone.height"));
+        assert_eq!(crouched(low(1.0, Some(0.6)), None), Err("crouch.radius"));
+        assert!(
+            crouched(None, low(0.4, None)).is_ok_and(|t| t.shape_in(Stance::Prone).radius == 0.2),
+            "as round as fits"
+        );
+        assert_eq!(slide(|s| s.ends_below = 5.1), Err("slide.ends_below"));
+        assert_eq!(slide(|s| s.fastest = 4.9), Err("slide.fastest"));
+        assert_eq!(refused(|v| (v.crouch, v.slide) = (None, Some(Slide::default()))), "slide.from");
         assert_eq!(refused(|v| (v.air.gravity, v.jump) = (0.0, Some(Jump::default()))), "jump.height");
         let jump = |change: fn(&mut Jump)| {
             let mut values = presets::walker();
