@@ -315,3 +315,34 @@ fn random_movers_never_pass_through_unreported() {
     assert!(dropped == 0, "{dropped} ticks of {ticks} lost time");
     assert!(failures.is_empty(), "{} failures:\n{}", failures.len(), failures[..failures.len().min(12)].join("\n"));
 }
+
+#[test]
+fn the_edge_guard_holds_on_what_moves_as_it_does_ashore() {
+    let mut values = TuningValues::default();
+    values.crouch = values.crouch.map(|crouch| newel::LowStance { guard: true, ..crouch });
+    let tuning = Tuning::new(values).expect("a tuning");
+    let intent = Intent::toward(Vec3::new(1.0, 0.0, 0.4)).in_stance(newel::Stance::Crouch);
+    let tracks: [(&str, Track); 3] = [
+        ("ashore", glide([0.0; 3], [0.0; 3], 1.0, Ending::Stay)),
+        ("ferry", glide([0.0; 3], [9.0, 1.5, -4.0], 3.0, Ending::Stay)),
+        ("turntable", turntable(DVec3::ZERO, DVec3::Y, 9.0)),
+    ];
+    for (name, track) in tracks {
+        let mut ends = Vec::new();
+        for rate in SIX_RATES {
+            let scene = Scene::new().with_moving(3, deck(2.0), track.clone());
+            let hero = Character::spawn(&scene, &tuning, [0.0; 3]).expect("a clear place");
+            let mut stage = Stage { scene, tuning, hero, work: Workspace::new(), events: Vec::new() };
+            stage.go(rate, 2.0, intent);
+            assert_eq!(stage.hero.mode, Mode::Ground, "{name} at {rate} Hz: {:?}", stage.events);
+            assert!(stage.gap().abs() < 1e-3, "{name} at {rate} Hz: gap {}", stage.gap());
+            ends.push(stage.hero.foot);
+        }
+        // Where on the deck it stands, by the middle of its foot: at the lip, as far along it as it was steered.
+        let off = ends.iter().map(|end| (*end - ends[5]).length()).fold(0.0, f64::max);
+        println!("{name}: {} on deck, {:.2} mm apart", ends[5], off * 1e3);
+        if name != "turntable" {
+            assert!(off < 5e-3 && (ends[5].x - 2.147).abs() < 1e-3 && ends[5].z > 1.0, "{name}: {ends:?}");
+        }
+    }
+}

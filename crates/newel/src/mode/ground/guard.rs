@@ -90,10 +90,7 @@ pub(super) fn along_the_lip(run: &mut Run<'_>, span: f64) -> Option<f64> {
     // Most likely it goes on as it went.
     let went = if flat == DVec3::ZERO { 0.0 } else { libm::atan2(run.up().dot(going.cross(flat)), going.dot(flat)) };
     let found = nearest_way(run, going, went, step).or_else(|| nearest_way(run, going, 0.0, STRIDE * step));
-    let Some((way, turn)) = found else {
-        run.me.velocity = DVec3::ZERO;
-        return Some(span);
-    };
+    let Some((way, turn)) = found else { return Some(wait(run, span)) };
     let mut planes = Planes::default();
     if turn != 0.0 {
         // The lip is to the left of a way that leads on to the right of the heading.
@@ -107,14 +104,28 @@ pub(super) fn along_the_lip(run: &mut Run<'_>, span: f64) -> Option<f64> {
     let by = ramp.mean(span) * span;
     let Some(found) = shorter_step(run, from, by, turn) else {
         run.near.place = from;
-        run.me.velocity = DVec3::ZERO;
-        return Some(span);
+        return Some(wait(run, span));
     };
     run.me.velocity = lift(ramp.at(span), run.me.ground.normal, run.me.up);
     stand_on(run, &found);
-    run.near.set_time(run.near.time() + span);
+    ride_on(run, span);
     run.lip_at = Some(run.near.place);
     Some(span)
+}
+
+/// No way leads on: it stands there.
+fn wait(run: &mut Run<'_>, span: f64) -> f64 {
+    run.me.velocity = DVec3::ZERO;
+    ride_on(run, span);
+    span
+}
+
+/// Time passes for what it stands on, and carries it along.
+fn ride_on(run: &mut Run<'_>, span: f64) {
+    let from = run.near.place;
+    run.leave_foothold();
+    run.near.set_time(run.near.time() + span);
+    run.carry_standing(from, span);
 }
 
 /// A step on the way that a longer one was found for. It may be off by a hair: then it leads a little further in; or over a notch
