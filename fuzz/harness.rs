@@ -4,7 +4,8 @@
 
 use newel::glam::{DVec3, Vec3};
 use newel::{
-    Button, Character, Command, Face, Heading, Intent, Mesh, Modifiers, Spawn, Terrain, Tick, Tuning, When, Workspace,
+    Button, Character, Command, Face, Heading, Intent, Mesh, Modifiers, Spawn, Stance, Terrain, Tick, Tuning, When,
+    Workspace,
 };
 
 /// Bytes read as numbers, for as long as there are any.
@@ -87,11 +88,12 @@ pub fn tick(bytes: &[u8]) {
             2 => Intent::new(Heading::Body(stick)),
             _ => Intent::new(Heading::Plane(stick)).facing(Face::Point(way * 20.0)),
         };
-        for (bit, button) in [(1, Button::Jump), (2, Button::Dash), (16, Button::Sprint)] {
+        for (bit, button) in [(1, Button::Jump), (2, Button::Dash), (16, Button::Sprint), (64, Button::Slide)] {
             if what & bit != 0 {
                 intent = intent.hold(button);
             }
         }
+        intent = intent.in_stance(Stance::ALL[usize::from(what >> 5) % 3]);
         let thrown = Command::Launch { velocity: way * f64::from(what), add: what & 2 != 0 };
         let moved = Command::Displace { by: way };
         let commands = match what & 12 {
