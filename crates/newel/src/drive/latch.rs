@@ -137,3 +137,21 @@ impl Latch {
         intent
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_stance_that_comes_and_goes_between_two_ticks_is_seen_by_one_of_them() {
+        let mut latch = Latch::new();
+        latch.stance(Stance::Crouch).stance(Stance::Stand);
+        let seen: Vec<Change> = latch.take().changes().map(|timed| timed.change).collect();
+        assert_eq!(seen, [Change::Stance(Stance::Crouch), Change::Stance(Stance::Stand)]);
+        assert_eq!(latch.take().changes().count(), 0);
+        latch.stance(Stance::Prone);
+        assert_eq!(latch.take().final_stance(), Stance::Prone);
+        let next = latch.take();
+        assert_eq!((next.stance, next.changes().count()), (Stance::Prone, 0), "a level, told once");
+    }
+}
