@@ -1,4 +1,4 @@
-//! Keys with gestures, stances and a slide: one key to crouch, held down to lie flat, and at a run to slide.
+//! Keys with gestures, stances and a slide: one key to crouch, tapped twice and held to lie flat, and at a run to slide.
 //!
 //! `cargo run -p newel --example sneak`
 

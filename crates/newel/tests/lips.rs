@@ -5,7 +5,9 @@ mod common;
 use common::oracle::Dice;
 use common::{SIX_RATES, Walk, World, every_frame};
 use newel::glam::DVec3;
-use newel::{EventKind, Intent, LowStance, Stance, Tuning, TuningValues};
+use newel::{
+    Character, EventKind, Form, Intent, LowStance, Modifiers, Spawn, Stance, Tick, Tuning, TuningValues, Workspace,
+};
 
 fn tuned(change: impl Fn(&mut TuningValues)) -> Tuning {
     let crouch = Some(LowStance { guard: true, ..LowStance::crouch() });
@@ -121,7 +123,7 @@ fn walks(seeds: std::ops::Range<u64>, steepest: f64) -> Tally {
     tally
 }
 
-/// Which platforms: `NEWEL_PLATFORMS=0..225000` are a million walks, two hours of one core in an optimised build.
+/// Which platforms: `NEWEL_PLATFORMS=0..225000` are a million walks, three hours of one core in an optimised build.
 fn platforms(usual: u64) -> std::ops::Range<u64> {
     let asked = std::env::var("NEWEL_PLATFORMS").ok();
     let range = asked.as_deref().and_then(|text| text.split_once(".."));
@@ -156,6 +158,27 @@ fn without_the_guard_it_walks_off_and_with_it_a_step_down_is_no_edge() {
             assert_eq!(walk.hero.position.x > 1.5, falls || drop < 1.0, "{guard} {drop}: {}", walk.hero.position);
             let fell = walk.first(|k| matches!(k, EventKind::LeftGround { .. })).is_some();
             assert_eq!(fell, falls, "{guard} {drop}");
+        }
+    }
+}
+
+#[test]
+fn from_the_side_capsules_and_boxes_stop_at_the_lip() {
+    for form in [Form::Capsule, Form::Box] {
+        let tuning = tuned(|v| v.size.form = form);
+        let level = World::new().block([-4.0, -9.0, -4.0], [1.0, 0.0, 4.0]).mesh();
+        for (rate, way) in SIX_RATES.into_iter().flat_map(|rate| [(rate, 1.0), (rate, -1.0)]) {
+            let start = Spawn::at([0.0; 3]).in_plane(newel::glam::Vec3::Z);
+            let mut hero = Character::spawn(&level, &tuning, start).expect("a clear place");
+            let (mut work, modifiers) = (Workspace::new(), Modifiers::default());
+            let intent = Intent::toward(newel::glam::Vec3::X * way).in_stance(Stance::Crouch);
+            for number in 0..(4.0 * rate) as u64 {
+                let tick = Tick { number, terrain: &level, tuning: &tuning, modifiers: &modifiers, dt: 1.0 / rate };
+                tick.step(&mut work, &mut hero, &intent, &[]).expect("a valid tick");
+            }
+            let end = if way > 0.0 { 1.147 } else { -4.147 };
+            let off = (hero.position.x - end).abs();
+            assert!(off < 2e-3 && hero.mode.is_on_ground(), "{form:?} at {rate} Hz: {}", hero.position);
         }
     }
 }

@@ -9,8 +9,6 @@ use crate::reader::Table;
 /// Buttons by the names that scripts use.
 pub(crate) const BUTTONS: [(&str, Button); 4] =
     [("jump", Button::Jump), ("sprint", Button::Sprint), ("dash", Button::Dash), ("slide", Button::Slide)];
-/// Stances by the names that scripts use.
-pub(crate) const STANCES: [&str; 3] = ["stand", "crouch", "prone"];
 /// A character this near to where it was sent has arrived, metres.
 const ARRIVED: f64 = 0.15;
 /// How long a tap holds a button down, seconds.
@@ -206,7 +204,7 @@ fn read_moment(table: &Table<'_>, at: f64, moments: &mut Vec<Moment>) -> Result<
 
 /// The stance that a table names.
 pub(super) fn read_stance(table: &Table<'_>) -> Result<Option<Stance>, FileError> {
-    let word = table.word("stance", &STANCES)?;
+    let word = table.word("stance", &Stance::ALL.map(Stance::words))?;
     Ok(word.and_then(|word| Stance::ALL.into_iter().find(|stance| stance.words() == word)))
 }
 

@@ -9,7 +9,7 @@ use crate::character::Phase;
 use crate::command::Command;
 use crate::error::TickError;
 use crate::math::{direction, flatten};
-use crate::outcome::{EventKind, SlideEnd};
+use crate::outcome::EventKind;
 use crate::plane::Plane;
 use crate::run::Run;
 
@@ -18,15 +18,13 @@ pub(crate) fn obey(run: &mut Run<'_>, commands: &[Command]) -> Result<(), TickEr
     for command in commands {
         match *command {
             Command::Teleport { to, facing } => {
+                slide::interrupt(run);
                 run.near.place = to;
                 let normal = run.me.keeps.normal;
                 run.me.keeps = Plane::new(normal, to.dot(normal.as_dvec3()));
                 run.near.require_clear()?;
                 run.alight();
                 run.me.velocity = DVec3::ZERO;
-                if run.is_sliding() {
-                    slide::end(run, SlideEnd::Interrupted);
-                }
                 run.me.phase = Phase::Plain;
                 (run.me.coyote, run.me.buffer, run.me.phase_left) = (0.0, 0.0, 0.0);
                 if let Some(facing) = facing.and_then(|f| direction(flatten(f, run.me.up))) {
@@ -38,9 +36,7 @@ pub(crate) fn obey(run: &mut Run<'_>, commands: &[Command]) -> Result<(), TickEr
             }
             Command::Displace { by } => displace(run, by),
             Command::Launch { velocity, add } => {
-                if run.is_sliding() {
-                    slide::end(run, SlideEnd::Interrupted);
-                }
+                slide::interrupt(run);
                 take_off(run);
                 (run.me.phase, run.me.phase_left) = (Phase::Plain, 0.0);
                 let base = if add { run.me.velocity } else { DVec3::ZERO };

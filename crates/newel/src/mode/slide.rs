@@ -85,11 +85,19 @@ fn attempt(run: &mut Run<'_>) -> Result<(), Refusal> {
     Ok(())
 }
 
+/// The game does something else with it: what slid, or flew on from a slide, does so no longer.
+pub(super) fn interrupt(run: &mut Run<'_>) {
+    if run.is_sliding() {
+        end(run, SlideEnd::Interrupted);
+    }
+}
+
 /// It slides no longer: it walks on, or flies on.
 pub(super) fn end(run: &mut Run<'_>, reason: SlideEnd) {
     let speed = run.me.velocity.length() as f32;
-    let distance = run.me.slid + run.slid_in_piece() as f32;
+    let mut distance = run.me.slid;
     if run.me.mode == Mode::Slide {
+        distance += run.slid_in_piece() as f32;
         run.me.mode = Mode::Ground;
     }
     if run.me.phase == Phase::Slide {
@@ -116,6 +124,8 @@ pub(super) fn lose(run: &mut Run<'_>) {
 
 /// Back on the ground after it flew on from a slide.
 pub(super) fn land(run: &mut Run<'_>) {
+    // What it flew is no part of how far it slid.
+    run.piece.place = run.near.place;
     (run.me.mode, run.me.phase) = (Mode::Slide, Phase::Plain);
 }
 

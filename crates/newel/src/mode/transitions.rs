@@ -3,15 +3,12 @@
 use super::slide;
 use crate::character::{Mode, Phase};
 use crate::contact::ground::Decision;
-use crate::outcome::SlideEnd;
 use crate::run::Run;
 use crate::support::Ground;
 
 /// Into `Ground` or `Air`, by what is underfoot now.
 pub(super) fn enter_by_ground(run: &mut Run<'_>) {
-    if run.is_sliding() {
-        slide::end(run, SlideEnd::Interrupted);
-    }
+    slide::interrupt(run);
     let decision = run.near.ground_within(&run.limits, 0.5 * run.near.shape.skin());
     (run.me.ground, run.me.stride) = (decision.ground, 0.0);
     run.me.mode = if decision.is_firm() { Mode::Ground } else { Mode::Air };
@@ -23,9 +20,6 @@ pub(super) fn enter_by_ground(run: &mut Run<'_>) {
 
 /// Into `Air`, whatever is underfoot.
 pub(super) fn take_off(run: &mut Run<'_>) {
-    if run.me.mode == Mode::Slide {
-        slide::end(run, SlideEnd::Interrupted);
-    }
     run.alight();
     run.me.mode = Mode::Air;
     run.me.asked.try_again();
