@@ -24,6 +24,8 @@ pub(crate) struct Limits {
     pub overhang: f32,
     /// The step height, metres.
     pub step: f32,
+    /// Whether the overhang is also kept about the face stood on, so that the way along what tilts has no dents.
+    pub evenly: bool,
 }
 
 impl Limits {
@@ -31,6 +33,23 @@ impl Limits {
     /// is one or the other and not both by turns.
     pub fn to_stay(self) -> Limits {
         Limits { least_up: self.least_up_to_stay, overhang: self.overhang * 1.002, ..self }
+    }
+
+    /// True where a round foot, which touches `out` from the middle of its round, is no further beyond a rim of the face with normal
+    /// `face` than it may be, or than a part of that.
+    ///
+    /// Measured on the flat alone a foot reaches less far out along an edge that tilts than about the corner at its end. Measured
+    /// about the face it reaches as far out everywhere: so far that on the flat it is never further than it may be.
+    pub fn holds_beyond_rim(&self, out: Vec3, face: Vec3, up: Vec3, part: f32) -> bool {
+        let holds_on_flat = flatten(out, up).length() <= self.overhang * part;
+        if !(self.evenly && holds_on_flat) {
+            return holds_on_flat;
+        }
+        let radius = out.length();
+        let (sine, slope) = (self.overhang / radius, flatten(face, up).length());
+        let cosine = |sine: f32| (1.0 - sine * sine).max(0.0).sqrt();
+        let reach = (sine * cosine(slope) - slope * cosine(sine)).max(LEAST_REACH);
+        flatten(out, face).length() <= reach * part * radius
     }
 
     pub fn walkable(&self, normal: Vec3, up: Vec3) -> bool {
@@ -61,6 +80,9 @@ impl Footholds {
         self.normals[..self.count].iter().copied().reduce(|best, n| if rise(&n) > rise(&best) { n } else { best })
     }
 }
+
+/// The least that a foot may be beyond a rim where that is measured about the face, as a part of the radius: a rounding.
+const LEAST_REACH: f32 = 1e-3;
 
 /// A surface lain on rather than rolled off.
 pub(crate) const FLAT: f32 = 0.999;
@@ -178,12 +200,12 @@ impl Surroundings<'_> {
         let Some(normal) = self.edge_normal(contact, limits) else {
             return Some((Support::TooSteep, contact.normal));
         };
-        let over = flatten(self.cores().foot() - contact.point, up).length();
+        let holds = limits.holds_beyond_rim(self.cores().foot() - contact.point, normal, up, 1.0);
         let on_box = self.shape.form == Form::Box && !self.is_over_drop(contact, limits);
-        if over <= limits.overhang || on_box {
+        if holds || on_box {
             return Some((Support::Edge, normal));
         }
-        let support = if self.has_step_below(contact, limits) { Support::Edge } else { Support::Slipping };
+        let support = if self.has_step_below(contact, normal, limits) { Support::Edge } else { Support::Slipping };
         Some((support, normal))
     }
 
@@ -207,11 +229,13 @@ impl Surroundings<'_> {
 
     /// True where there is walkable ground no more than a step below an edge that is stood on: below the foot's middle,
     /// or between there and the edge. On stairs a foot may rest on a rim wherever it is; over a drop it may not.
-    fn has_step_below(&self, contact: &Contact, limits: &Limits) -> bool {
+    /// (Where the overhang is kept about the face itself, that is no step below.)
+    fn has_step_below(&self, contact: &Contact, face: Vec3, limits: &Limits) -> bool {
         let touch = self.shape.touching();
         let under = flatten(self.cores().foot() - contact.point, self.up);
+        let falls = if limits.evenly { (under.dot(face) / face.dot(self.up)).max(0.0) } else { 0.0 };
         [1.0, 0.67, 0.33, 0.05].into_iter().any(|part| {
-            let from = contact.point + under * part - self.up * (2.0 * touch);
+            let from = contact.point + under * part - self.up * (falls * part + 2.0 * touch);
             self.face_below(from, limits.step, |n| limits.walkable(n, self.up))
         })
     }

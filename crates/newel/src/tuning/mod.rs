@@ -71,6 +71,7 @@ impl Tuning {
             least_up_to_stay: libm::cosf((values.ground.steepest + MORE_TO_STAY).to_radians()),
             overhang: values.ground.overhang * values.size.radius,
             step: values.ground.step,
+            evenly: false,
         };
         let shapes = Stance::ALL.map(|stance| shape_in(&values, stance));
         let (rise, fall) = leaps(&values);

@@ -12,7 +12,7 @@ use super::walking::toward;
 use crate::character::Mode;
 use crate::contact::ground::{Decision, Limits};
 use crate::contact::slide::Planes;
-use crate::math::{flatten64, turned_left64};
+use crate::math::turned_left64;
 use crate::mode::trail::Trail;
 use crate::run::Run;
 use crate::support::Support;
@@ -20,13 +20,11 @@ use crate::support::Support;
 /// The part of the overhang that a guarded foot uses: what is left of it is between the lip and a fall.
 const USED: f32 = 0.98;
 /// A foot this near to its overhang, as a part of that, is at the lip.
-const AT_IT: f64 = 1e-3;
+const AT_IT: f32 = 1e-3;
 /// The longest step along a lip, in parts of the overhang, which is the radius of the way round a corner; and at least in parts of
 /// the radius.
 const STEP: f64 = 0.1;
 const LEAST_STEP: f64 = 0.01;
-/// Where no such step leads on one this many times as long may: over the notch beside a corner of what tilts.
-const STRIDE: f64 = 3.0;
 /// How steeply a foot rolled over an edge may have to rise: as at an overhang of nearly all its radius.
 const RISING: f64 = 4.0;
 /// Ways tried to either side of the heading, up to a quarter turn, and halvings between two of them.
@@ -48,7 +46,9 @@ pub(super) fn applies(run: &Run<'_>) -> bool {
 /// Does `walk` with the guard on.
 pub(super) fn guarded(run: &mut Run<'_>, walk: impl FnOnce(&mut Run<'_>) -> f64) -> f64 {
     let unguarded = run.staying;
-    run.staying = Limits { overhang: run.limits.overhang * USED, ..unguarded };
+    run.staying = Limits { overhang: run.limits.overhang * USED, evenly: true, ..unguarded };
+    // What was further out on a slope before the guard was on goes by the flat alone, until it is further in.
+    run.staying.evenly = !is_over_an_edge(run, 1.0 + AT_IT);
     run.guarded = true;
     let used = walk(run);
     (run.guarded, run.staying) = (false, unguarded);
@@ -78,7 +78,7 @@ pub(super) fn hold_back(run: &mut Run<'_>, walk: &Walk, trail: &Trail, used: f64
 
 /// Goes along the lip that it stands at for at most `span` seconds; returns the seconds used, or `None` where it stands at none.
 pub(super) fn along_the_lip(run: &mut Run<'_>, span: f64) -> Option<f64> {
-    if !run.guarded || !(run.lip_at == Some(run.near.place) || is_over_an_edge(run)) {
+    if !run.guarded || !(run.lip_at == Some(run.near.place) || is_over_an_edge(run, 1.0 - AT_IT)) {
         return None;
     }
     let flat = flat_velocity(run.me.velocity, run.up());
@@ -89,8 +89,7 @@ pub(super) fn along_the_lip(run: &mut Run<'_>, span: f64) -> Option<f64> {
     let going = going / going.length();
     // Most likely it goes on as it went.
     let went = if flat == DVec3::ZERO { 0.0 } else { libm::atan2(run.up().dot(going.cross(flat)), going.dot(flat)) };
-    let found = nearest_way(run, going, went, step).or_else(|| nearest_way(run, going, 0.0, STRIDE * step));
-    let Some((way, turn)) = found else { return Some(wait(run, span)) };
+    let Some((way, turn)) = nearest_way(run, going, went, step) else { return Some(wait(run, span)) };
     let mut planes = Planes::default();
     if turn != 0.0 {
         // The lip is to the left of a way that leads on to the right of the heading.
@@ -143,10 +142,11 @@ fn shorter_step(run: &mut Run<'_>, from: DVec3, by: DVec3, turn: f64) -> Option<
     })
 }
 
-/// True where its foot is as far over an edge as it may be.
-fn is_over_an_edge(run: &Run<'_>) -> bool {
-    let over = flatten64(run.near.place - run.me.ground.point, run.up()).length();
-    run.me.ground.support == Support::Edge && over >= f64::from(run.staying.overhang) * (1.0 - AT_IT)
+/// True where its foot is further over an edge than this part of how far it may be.
+fn is_over_an_edge(run: &Run<'_>, part: f32) -> bool {
+    let ground = &run.me.ground;
+    let out = (run.near.place - ground.point).as_vec3() + run.me.up * run.near.shape.rounding();
+    ground.support == Support::Edge && !run.staying.holds_beyond_rim(out, ground.normal, run.me.up, part)
 }
 
 /// The way nearest to `going` that a step leads on ground, and how far it is turned from that, radians to the left; `None` where
