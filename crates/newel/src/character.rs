@@ -125,7 +125,7 @@ impl PartialEq for Rest {
 #[derive(Clone, Copy, Debug, PartialEq)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub struct State {
-    /// Where the feet are: the lowest point of the shape, in the world, metres.
+    /// Where the feet are: the lowest point of the shape, in the world, metres; of the round of its feet, while it is not upright.
     pub position: DVec3,
     /// Metres per second in the world. Exactly zero at rest on what stands still.
     pub velocity: DVec3,
@@ -133,6 +133,12 @@ pub struct State {
     pub clock: f64,
     /// Unit vector against gravity.
     pub up: Vec3,
+    /// Unit vector from its feet to its head: up, but for a while after gravity has changed.
+    pub axis: Vec3,
+    /// Where its own gravity pulls, and how strongly: 1 long is what the tuning makes of it. Zones may pull elsewhere.
+    pub weight: Vec3,
+    /// True where it is pulled toward whatever it stands on instead, as strongly.
+    pub clings: bool,
     /// Unit vector square to up: where the body looks.
     pub facing: Vec3,
     /// What it stands on, and why that carries or does not.
@@ -234,13 +240,19 @@ impl<M: Fingerprinted> Character<M> {
 }
 
 impl State {
+    /// Where its feet are drawn: along its axis from what stays as up changes, which is `pivot` metres over its feet.
+    pub(crate) fn drawn_at(&self, pivot: f32) -> DVec3 {
+        if self.axis == self.up { self.position } else { self.position + ((self.up - self.axis) * pivot).as_dvec3() }
+    }
+
     /// True where every number is usable: what every tick asks.
     pub(crate) fn is_finite(&self) -> bool {
         // Zero times a finite number is zero; times anything else it is not a number, and then so is the sum.
         let double = |v: DVec3| v.dot(DVec3::ZERO);
         let single = |v: Vec3| v.dot(Vec3::ZERO);
         let places = double(self.position) + double(self.velocity) + double(self.ground.point) + double(self.foot);
-        let directions = single(self.ground.normal) + single(self.carried) + single(self.keeps.normal);
+        let directions =
+            single(self.ground.normal) + single(self.carried) + single(self.keeps.normal) + single(self.weight);
         let numbers = [self.thrown[0], self.thrown[1], self.stride, self.gravity_factor, self.coyote, self.buffer];
         let timers = [self.phase_left, self.cooldown, self.turned, self.slide_cooldown, self.slid, self.eyes];
         let rest = numbers.iter().chain(&timers).map(|x| x * 0.0).sum::<f32>();
@@ -258,6 +270,7 @@ impl State {
             ("character.velocity", self.velocity.is_finite()),
             ("character.clock", self.clock.is_finite()),
             ("character.ground", self.ground.point.is_finite() && self.ground.normal.is_finite()),
+            ("character.weight", self.weight.is_finite()),
             ("character.carried", self.carried.is_finite()),
             ("character.foot", self.foot.is_finite()),
             ("character.keeps", self.keeps.normal.is_finite() && self.keeps.offset().is_finite()),
@@ -284,7 +297,7 @@ impl Fingerprinted for State {
             v.to_array().iter().for_each(|x| print.f64(*x));
         }
         print.f64(self.clock);
-        for v in [self.up, self.facing, self.ground.normal, self.carried, self.keeps.normal] {
+        for v in [self.up, self.axis, self.weight, self.facing, self.ground.normal, self.carried, self.keeps.normal] {
             v.to_array().iter().for_each(|x| print.f32(*x));
         }
         print.f64(self.keeps.offset());
@@ -301,7 +314,7 @@ impl Fingerprinted for State {
         print.u64(self.phase as u64);
         print.u64(self.stance as u64);
         self.asked.feed(print);
-        [self.sprinting, self.moving, self.reversing].iter().for_each(|x| print.u64(u64::from(*x)));
+        [self.sprinting, self.moving, self.reversing, self.clings].iter().for_each(|x| print.u64(u64::from(*x)));
         [self.extra_jumps, self.air_dashes].iter().for_each(|x| print.u64(u64::from(*x)));
         print.u64(u64::from(self.held.bits()));
     }

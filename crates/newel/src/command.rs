@@ -23,6 +23,16 @@ pub enum Command {
         /// How far, metres in the world; at most 100.
         by: DVec3,
     },
+    /// Sets its own gravity, which pulls wherever no zone does.
+    Gravity {
+        /// Along which way in the world, and how strongly, 0 to 100: 1 long is what the tuning makes of it; zero floats.
+        pull: Vec3,
+    },
+    /// Turns its own gravity round.
+    FlipGravity,
+    /// From now on it is pulled toward whatever it stands on, up walls and over rounded edges; in the air as on the ground it
+    /// left. Or no longer.
+    Cling(bool),
     /// Throws the character into the air.
     Launch {
         /// Metres per second in the world.
@@ -40,6 +50,10 @@ impl Command {
                 ("command.teleport", to.length() + facing, f64::MAX)
             }
             Command::Displace { by } => ("command.displace (its length)", by.length(), FARTHEST),
+            Command::Gravity { pull } => {
+                ("command.gravity (its strength)", f64::from(pull.length()), f64::from(MOST_PULL))
+            }
+            Command::FlipGravity | Command::Cling(_) => return Ok(()),
             Command::Launch { velocity, .. } => ("command.launch (its speed)", velocity.length(), MOST_SPEED),
         };
         if !size.is_finite() {
@@ -48,6 +62,9 @@ impl Command {
         if size > most { Err(TickError::OutOfRange { field, value: size, least: 0.0, most }) } else { Ok(()) }
     }
 }
+
+/// The strongest gravity, as a factor on what the tuning makes of it.
+pub(crate) const MOST_PULL: f32 = 100.0;
 
 /// The farthest that a command displaces, metres.
 const FARTHEST: f64 = 100.0;
@@ -130,6 +147,9 @@ impl Fingerprinted for Command {
             Command::Teleport { to, .. } => (0, to),
             Command::Displace { by } => (1, by),
             Command::Launch { velocity, add } => (2 + u64::from(add), velocity),
+            Command::Gravity { pull } => (4, pull.as_dvec3()),
+            Command::FlipGravity => (5, DVec3::ZERO),
+            Command::Cling(on) => (6 + u64::from(on), DVec3::ZERO),
         };
         print.u64(kind);
         vector.to_array().iter().for_each(|x| print.f64(*x));

@@ -87,7 +87,7 @@ pub use stance::{Asked, Stance};
 pub use step::Tick;
 pub use support::{Ground, Support};
 pub use terrain::{
-    Body, Effect, Ending, Facet, Footing, Key, Patch, Pose, RayHit, Round, Terrain, Track, TrackError, When, Zone,
+    Body, Effect, Ending, Facet, Footing, Key, Patch, Pose, Pull, RayHit, Round, Terrain, Track, TrackError, When, Zone,
 };
 #[cfg(feature = "mesh")]
 pub use terrain::{Mesh, MeshError, Scene, Vertex};

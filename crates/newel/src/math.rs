@@ -68,6 +68,22 @@ pub(crate) fn angle_left(from: Vec3, to: Vec3, up: Vec3) -> f32 {
     libm::atan2f(across, along)
 }
 
+/// `v`, carried along where the unit vector `from` turns to the unit vector `to` the short way; half a turn is made about `about`,
+/// square to `from`. One long if `v` is, and square to `to` if `v` was to `from`.
+pub(crate) fn carried_over(v: Vec3, from: Vec3, to: Vec3, about: Vec3) -> Vec3 {
+    if from == to {
+        return v;
+    }
+    let (v, a, b, about) = (v.as_dvec3(), from.as_dvec3(), to.as_dvec3(), about.as_dvec3());
+    let (cosine, axis) = (a.dot(b), a.cross(b));
+    let turned = match cosine > -0.9998 {
+        true => v * cosine + axis.cross(v) + axis * (axis.dot(v) / (1.0 + cosine)),
+        false => about * (2.0 * about.dot(v)) - v,
+    };
+    let length = turned.length();
+    if length > 0.0 { (turned * (v.length() / length)).as_vec3() } else { Vec3::ZERO }
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;

@@ -4,7 +4,7 @@ use glam::{DVec3, Vec3};
 
 use crate::character::{Mode, Phase, State};
 use crate::factors::Factors;
-use crate::math::angle_left;
+use crate::math::{angle_left, carried_over};
 use crate::shape::Shape;
 use crate::stance::Stance;
 use crate::support::{Ground, Support};
@@ -115,6 +115,13 @@ pub enum EventKind {
     },
     /// The head or a shoulder met something above while rising.
     Bumped,
+    /// Gravity pulls another way, by at least some 15 degrees at once.
+    GravityTurned {
+        /// By how much, degrees, 0 to 180.
+        degrees: f32,
+    },
+    /// It has turned upright again, after gravity had turned.
+    Righted,
     /// A command threw it.
     Launched,
     /// A command put it somewhere else.
@@ -285,6 +292,12 @@ pub struct Readout {
     pub rise: f32,
     /// Unit vector: where the body looks.
     pub facing: Vec3,
+    /// Where its feet are drawn, metres: its position, but while it is not upright.
+    pub feet: DVec3,
+    /// Unit vector from its feet to its head, to draw it by: against gravity, but for a while after that has changed.
+    pub axis: Vec3,
+    /// The same as the tick began: see [`Readout::carry`].
+    pub axis_before: Vec3,
     /// How fast the body turned in this tick, degrees per second, positive to the left; without what carries it.
     pub turn_rate: f32,
     /// True in a sprint.
@@ -310,6 +323,8 @@ pub(crate) struct Telling {
     pub cut: bool,
     /// How far the body turned to the left, radians.
     pub turned: f32,
+    /// From its feet to its head as the tick began, where that is not as it is now.
+    pub axis_before: Option<Vec3>,
     pub speed_factors: Factors,
     pub acceleration_factors: Factors,
 }
@@ -324,6 +339,31 @@ pub struct Outcome<'w> {
 }
 
 impl Readout {
+    /// Carries a direction along as the body turned upright in this tick: a camera's view, so that forward stays forward on
+    /// planets and ceilings. As it is where gravity has not changed.
+    ///
+    /// ```
+    /// # use newel::{Character, Command, Intent, Mesh, Modifiers, Tick, Tuning, Workspace, glam::Vec3};
+    /// # let level = Mesh::new(&[[-9., 0., -9.], [9., 0., -9.], [0., 0., 9.0f32]], &[0, 1, 2]).unwrap();
+    /// # let tuning = Tuning::walker();
+    /// # let mut hero = Character::spawn(&level, &tuning, [0.0, 5.0, 0.0])?;
+    /// # let mut work = Workspace::new();
+    /// let mut view = Vec3::NEG_Z;
+    /// let sideways = [Command::Gravity { pull: Vec3::NEG_Z }];
+    /// for number in 0..60 {
+    ///     let tick = Tick { number, terrain: &level, tuning: &tuning, modifiers: &Modifiers::default(), dt: 1.0 / 60.0 };
+    ///     let commands = if number == 0 { &sideways[..] } else { &[] };
+    ///     let outcome = tick.step(&mut work, &mut hero, &Intent::default().looking(view), commands)?;
+    ///     view = outcome.readout.carry(view);
+    /// }
+    /// assert!(view.y > 0.999, "what was ahead is up now, and the view looks along the new floor: {view}");
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
+    #[must_use]
+    pub fn carry(&self, direction: Vec3) -> Vec3 {
+        carried_over(direction, self.axis_before, self.axis, self.facing)
+    }
+
     pub(crate) fn of(state: &State, told: &Telling, tuning: &Tuning, dt: f64) -> Readout {
         let up = state.up.as_dvec3();
         let own = state.velocity - state.carried.as_dvec3();
@@ -345,7 +385,10 @@ impl Readout {
             right: across.dot(right),
             angle,
             rise: state.velocity.dot(up) as f32,
-            facing: state.facing,
+            facing: carried_over(state.facing, state.up, state.axis, state.facing),
+            feet: state.drawn_at(tuning.shape_in(state.stance).pivot()),
+            axis: state.axis,
+            axis_before: told.axis_before.unwrap_or(state.axis),
             turn_rate: (f64::from(told.turned.to_degrees()) / dt) as f32,
             sprinting: state.sprinting,
             moving: state.moving,

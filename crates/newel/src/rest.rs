@@ -27,7 +27,10 @@ impl Tick<'_> {
     pub(crate) fn remember(&self, before: &State, after: &State) -> Rest {
         let at_rest = after.mode == Mode::Ground && after.velocity == DVec3::ZERO;
         // What waits for room asks again.
-        let unchanged = at_rest && !after.asked.waits() && State { clock: before.clock, ..*after } == *before;
+        let unchanged = at_rest
+            && after.axis == after.up
+            && !after.asked.waits()
+            && State { clock: before.clock, ..*after } == *before;
         if unchanged { self.rest_of(after) } else { Rest::default() }
     }
 

@@ -7,7 +7,7 @@ use crate::clock::Clock;
 use crate::command::{Command, Modifiers};
 use crate::drive::intent::Intent;
 use crate::error::{SpawnError, TickError};
-use crate::math::{angle_left, turned_left};
+use crate::math::{angle_left, carried_over, direction, turned_left};
 use crate::outcome::{Event, Outcome, Readout};
 use crate::spawn::Spawn;
 use crate::step::Tick;
@@ -25,6 +25,8 @@ pub struct Runner<M = ()> {
     /// Makes ticks of frames; its `scale` slows time down or stops it.
     pub clock: Clock,
     previous: DrawPose,
+    /// How high over its feet is what stays as up changes, by the last tick's tuning.
+    pivot: f32,
     number: u64,
     commands: Vec<Command>,
     work: Workspace,
@@ -37,7 +39,7 @@ pub struct DrawPose {
     pub position: DVec3,
     /// Unit vector: where the body looks.
     pub facing: Vec3,
-    /// Unit vector against gravity.
+    /// Unit vector from its feet to its head: against gravity, but for a while after that has changed.
     pub up: Vec3,
     /// How high over the feet the eyes are, metres: eased where a stance changes, and the world's height of them never jumps.
     pub eyes: f32,
@@ -82,12 +84,13 @@ impl<M> Runner<M> {
     /// Runs a character that is there already, 60 ticks a second.
     #[must_use]
     pub fn new(character: Character<M>) -> Runner<M> {
-        let previous = pose_of(&character);
+        let previous = pose_of(&character, 0.0);
         Runner {
             character,
             modifiers: Modifiers::default(),
             clock: Clock::new(60.0).expect("a rate in range"),
             previous,
+            pivot: 0.0,
             number: 0,
             commands: Vec::new(),
             work: Workspace::new(),
@@ -138,12 +141,13 @@ impl<M> Runner<M> {
         on_tick: &mut impl FnMut(&Ticked<'_, M>),
     ) -> Result<(), TickError> {
         let wanted = intent(&self.character);
-        let before = pose_of(&self.character);
+        let before = pose_of(&self.character, self.pivot);
         let tick = Tick { number: self.number, terrain, tuning, modifiers: &self.modifiers, dt: self.clock.step() };
         let made = tick.step(&mut self.work, &mut self.character, &wanted, &self.commands);
         self.commands.clear();
         let outcome = made?;
-        self.previous = if outcome.readout.cut { pose_of(&self.character) } else { before };
+        self.pivot = tuning.shape_in(self.character.stance).pivot();
+        self.previous = if outcome.readout.cut { pose_of(&self.character, self.pivot) } else { before };
         on_tick(&Ticked { number: self.number, character: &self.character, outcome });
         self.number += 1;
         Ok(())
@@ -153,16 +157,16 @@ impl<M> Runner<M> {
     #[must_use]
     pub fn pose(&self) -> DrawPose {
         let part = self.clock.part();
-        let (from, to) = (self.previous, pose_of(&self.character));
+        let (from, to) = (self.previous, pose_of(&self.character, self.pivot));
         // Turned the short way at a steady rate: between opposite facings a straight line would have no direction.
-        let angle = angle_left(from.facing, to.facing, to.up);
-        let facing = if from.facing == to.facing {
-            to.facing
-        } else {
-            turned_left(to.facing, to.up, angle * (part as f32 - 1.0))
-        };
+        let before = carried_over(from.facing, from.up, to.up, from.facing);
+        let angle = angle_left(before, to.facing, to.up);
+        let facing =
+            if before == to.facing { to.facing } else { turned_left(to.facing, to.up, angle * (part as f32 - 1.0)) };
+        let up = direction(from.up.lerp(to.up, part as f32)).unwrap_or(to.up);
+        let facing = carried_over(facing, to.up, up, facing);
         let eyes = from.eyes + (to.eyes - from.eyes) * part as f32;
-        DrawPose { position: from.position.lerp(to.position, part), facing, up: to.up, eyes }
+        DrawPose { position: from.position.lerp(to.position, part), facing, up, eyes }
     }
 
     /// How many ticks have been made.
@@ -172,6 +176,8 @@ impl<M> Runner<M> {
     }
 }
 
-fn pose_of<M>(character: &Character<M>) -> DrawPose {
-    DrawPose { position: character.position, facing: character.facing, up: character.up, eyes: character.eyes }
+fn pose_of<M>(character: &Character<M>, pivot: f32) -> DrawPose {
+    let me = &character.state;
+    let facing = carried_over(me.facing, me.up, me.axis, me.facing);
+    DrawPose { position: me.drawn_at(pivot), facing, up: me.axis, eyes: me.eyes }
 }

@@ -79,14 +79,32 @@ impl Shape {
         }
     }
 
-    /// The rounded segments it is made of, for feet at `feet`, a unit `up`, and the normal of the plane it keeps to.
-    pub(crate) fn cores(&self, feet: Vec3, up: Vec3, plane: Vec3) -> Cores {
+    /// How long the segment within a capsule is, metres.
+    pub(crate) fn core_length(&self) -> f32 {
+        self.height - 2.0 * self.radius
+    }
+
+    /// How high over the feet, along up, is what stays where it is when up changes: the middle of a foot's round, or of a box.
+    pub(crate) fn pivot(&self) -> f32 {
+        match self.form {
+            Form::Capsule => self.radius,
+            Form::Box => 0.5 * self.height,
+        }
+    }
+
+    /// The rounded segments it is made of, for feet at `feet`, a unit `up`, the unit vector `axis` from the feet to the head, and the
+    /// normal of the plane it keeps to.
+    pub(crate) fn cores(&self, feet: Vec3, up: Vec3, axis: Vec3, plane: Vec3) -> Cores {
         let radius = self.rounding();
         if self.form == Form::Capsule {
-            return Cores::One([Core { low: feet + up * radius, high: feet + up * (self.height - radius), radius }]);
+            let low = feet + up * radius;
+            // Upright in one sum, which rounds once.
+            let upright = axis == up;
+            let high = if upright { feet + up * (self.height - radius) } else { low + axis * self.core_length() };
+            return Cores::One([Core { low, high, radius }]);
         }
         let half = self.radius - radius;
-        let (middle, along, tall) = match direction(flatten(up, plane)) {
+        let (middle, along, tall) = match direction(flatten(axis, plane)) {
             // From the side: upright.
             Some(up) => (feet + up * (self.height * 0.5), up, self.height * 0.5 - radius),
             // From above: level.

@@ -3,6 +3,7 @@
 use glam::{DVec3, Vec3};
 
 use crate::character::{Character, CoarseDirection, Mode, Phase, Rest, State};
+use crate::command::MOST_PULL;
 use crate::contact::surroundings::Figure;
 use crate::drive::buttons::Buttons;
 use crate::error::SpawnError;
@@ -28,13 +29,25 @@ pub struct Spawn {
     pub plane: Vec3,
     /// What shape it has.
     pub stance: Stance,
+    /// Where its own gravity pulls, and how strongly, 0 to 100: 1 long is what the tuning makes of it. Straight down if `None`.
+    pub gravity: Option<Vec3>,
+    /// Whether it is pulled toward whatever it stands on instead, as strongly: see [`Command::Cling`](crate::Command::Cling).
+    pub clings: bool,
 }
 
 impl Spawn {
     /// Feet at `position`, +Y up, looking along -Z.
     #[must_use]
     pub fn at(position: impl Into<DVec3>) -> Spawn {
-        Spawn { position: position.into(), up: Vec3::Y, facing: Vec3::NEG_Z, plane: Vec3::ZERO, stance: Stance::Stand }
+        Spawn {
+            position: position.into(),
+            up: Vec3::Y,
+            facing: Vec3::NEG_Z,
+            plane: Vec3::ZERO,
+            stance: Stance::Stand,
+            gravity: None,
+            clings: false,
+        }
     }
 
     /// The same with another up, such as `Vec3::Z`.
@@ -54,6 +67,19 @@ impl Spawn {
     #[must_use]
     pub fn in_stance(self, stance: Stance) -> Spawn {
         Spawn { stance, ..self }
+    }
+
+    /// The same with its own gravity along `pull`, 1 long for what the tuning makes of it. It turns to it in its first ticks where
+    /// that is not straight down.
+    #[must_use]
+    pub fn pulled(self, pull: Vec3) -> Spawn {
+        Spawn { gravity: Some(pull), ..self }
+    }
+
+    /// The same pulled toward whatever it stands on.
+    #[must_use]
+    pub fn clinging(self) -> Spawn {
+        Spawn { clings: true, ..self }
     }
 
     /// The same looking along `facing`.
@@ -111,6 +137,9 @@ impl<M> Character<M> {
         if !start.facing.is_finite() {
             return Err(SpawnError::NotFinite { field: "facing" });
         }
+        if !start.gravity.is_none_or(|g| g.is_finite() && g.length() <= MOST_PULL) {
+            return Err(SpawnError::NotFinite { field: "gravity (at most 100 long)" });
+        }
         let up =
             Some(start.up).filter(|u| u.is_finite()).and_then(direction).ok_or(SpawnError::NoUp { up: start.up })?;
         let facing = direction(flatten(start.facing, up)).unwrap_or_else(|| any_square_to(up));
@@ -120,7 +149,7 @@ impl<M> Character<M> {
         let mut work = Workspace::new();
         let when = When { number: 0, dt: 0.0 };
         let (mut near, _) =
-            work.lend(terrain, when, Figure { shape: tuning.shape_in(stance), up, keeps }, start.position);
+            work.lend(terrain, when, Figure { shape: tuning.shape_in(stance), up, axis: up, keeps }, start.position);
         near.require_clear()?;
         let decision = near.ground_within(&tuning.limits_in(stance), 0.5 * near.shape.skin());
         let mode = if decision.is_firm() { Mode::Ground } else { Mode::Air };
@@ -129,6 +158,9 @@ impl<M> Character<M> {
             velocity: DVec3::ZERO,
             clock: 0.0,
             up,
+            axis: up,
+            weight: start.gravity.unwrap_or(-up),
+            clings: start.clings,
             facing,
             ground: decision.ground,
             mode,

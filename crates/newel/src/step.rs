@@ -142,8 +142,8 @@ impl<'a> Tick<'a> {
             return Err(TickError::NotFinite { field });
         }
         let unit = |v: Vec3| (v.length_squared() - 1.0).abs() < 1e-3;
-        if !(unit(state.up) && unit(state.facing)) {
-            return Err(TickError::NotFinite { field: "character.up or facing (unit vectors)" });
+        if !(unit(state.up) && unit(state.axis) && unit(state.facing)) {
+            return Err(TickError::NotFinite { field: "character.up, axis or facing (unit vectors)" });
         }
         if self.tuning.shape().form == Form::Box && !state.keeps.is_plane() {
             return Err(SpawnError::NoPlane.into());
@@ -157,7 +157,8 @@ impl<'a> Tick<'a> {
     where
         'a: 'r,
     {
-        let figure = Figure { shape: self.tuning.shape_in(state.stance), up: state.up, keeps: state.keeps };
+        let figure =
+            Figure { shape: self.tuning.shape_in(state.stance), up: state.up, axis: state.axis, keeps: state.keeps };
         let (mut near, events) = work.lend(self.terrain, self.when(), figure, state.position);
         near.listener = listener;
         Run::new(near, events, state, self.tuning, self.modifiers, intent, self.dt)

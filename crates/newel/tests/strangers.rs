@@ -22,7 +22,7 @@ fn tuning(dice: &mut Dice, scale: f32) -> Option<Tuning> {
             values = before;
         }
     };
-    for field in FIELDS.iter().filter(|f| !f.path.starts_with("size.")) {
+    for field in FIELDS.iter().filter(|f| !f.path.starts_with("size.") && f.path != "turn.righting") {
         if dice.pick(5) == 0 {
             let factor = dice.magnitude(0.2, 5.0) as f32;
             change(&mut |v| {

@@ -92,8 +92,7 @@ fn a_pole_is_walked_round_and_a_stump_is_stood_on() {
 
 #[test]
 fn a_zone_of_light_gravity_bends_a_jump_the_same_at_every_rate() {
-    let lens =
-        Zone { id: 1, min: DVec3::new(-2.0, 1.2, -2.0), max: DVec3::new(2.0, 9.0, 2.0), effect: Effect::Gravity(0.2) };
+    let lens = Zone::new(1, DVec3::new(-2.0, 1.2, -2.0), DVec3::new(2.0, 9.0, 2.0), Effect::Gravity(0.2));
     let quay = Quay { zones: vec![lens], ..Quay::new() };
     let plain = Run::new(&Quay::new(), [0.0; 3]).hero;
     assert_eq!(plain.gravity_factor, 1.0);
@@ -137,7 +136,7 @@ fn modifiers_change_what_they_say_and_nothing_else() {
 fn a_terrain_that_answers_nonsense_cannot_make_the_state_nonsense() {
     let everywhere = (DVec3::splat(-50.0), DVec3::splat(50.0));
     for factor in [f32::NAN, f32::INFINITY, -3.0] {
-        let zone = Zone { id: 1, min: everywhere.0, max: everywhere.1, effect: Effect::Gravity(factor) };
+        let zone = Zone::new(1, everywhere.0, everywhere.1, Effect::Gravity(factor));
         let poles = vec![(DVec3::splat(f64::NAN), 0.3, 2.0), (DVec3::new(1.0, 0.0, 0.0), f32::NAN, f32::NAN)];
         let quay = Quay { zones: vec![zone], poles, ..Quay::new() };
         let mut run = Run::new(&quay, [0.0; 3]);

@@ -92,7 +92,7 @@ fn read_zone(table: &Table<'_>, index: usize) -> Result<Zone, FileError> {
     let (from, to) = (DVec3::from_array(from), DVec3::from_array(to));
     let gravity = table.required("gravity", 0.0..=10.0)?;
     table.finish()?;
-    Ok(Zone { id: index as u64 + 1, min: from.min(to), max: from.max(to), effect: Effect::Gravity(gravity as f32) })
+    Ok(Zone::new(index as u64 + 1, from.min(to), from.max(to), Effect::Gravity(gravity as f32)))
 }
 
 fn read_spawn(root: &Table<'_>, scene: &Scene, tuning: &Tuning) -> Result<Spawn, FileError> {

@@ -113,7 +113,7 @@ impl Surroundings<'_> {
     /// True where nothing stands between the middle of the character as it was at `from` and its middle now.
     pub fn is_open_from(&self, from: DVec3) -> bool {
         let way = (self.place - from).as_vec3();
-        let middle = from + (self.up * (0.5 * self.shape.height)).as_dvec3();
+        let middle = from + (self.middle() - self.place);
         direction(way).is_none_or(|along| self.cast_within(middle, along, f64::from(way.length())).is_none())
     }
 
@@ -121,7 +121,7 @@ impl Surroundings<'_> {
     /// seen from behind, and so is most of what there is about it. A lone sheet with its back to the character is not
     /// enough; a rock may stand on a floor.
     pub fn is_buried(&self) -> bool {
-        let middle = self.place + (self.up * (0.5 * self.shape.height)).as_dvec3();
+        let middle = self.middle();
         let from_behind = |way: Vec3| self.cast(middle, way).is_some_and(|normal| normal.dot(way) > 0.0);
         // Across the plane that is kept to there is nothing to see.
         let ways = || ways(self.up).filter_map(|way| direction(self.keeps.flat(way)));

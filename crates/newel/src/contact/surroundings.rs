@@ -7,7 +7,7 @@ use super::point::{Asked, Contact};
 use super::sweep::{Hit, first_hit};
 use crate::explain::{Listener, Seen};
 use crate::plane::Plane;
-use crate::shape::{Cores, Shape};
+use crate::shape::{Cores, Form, Shape};
 use crate::terrain::{Body, Footing, Patch, Terrain, When};
 
 /// A motion is gathered and swept in pieces of at most this many metres, or of a part of a giant's height.
@@ -24,11 +24,12 @@ const LEAST_SLOPE: f32 = 0.2;
 /// How far a ray looks for the walls of what one may be buried in, metres.
 const FAR: f64 = 1000.0;
 
-/// A shape as it stands: its up, and the plane it keeps to.
+/// A shape as it stands: up, the way from its feet to its head, and the plane it keeps to.
 #[derive(Clone, Copy, Debug)]
 pub(crate) struct Figure {
     pub shape: Shape,
     pub up: Vec3,
+    pub axis: Vec3,
     pub keeps: Plane,
 }
 
@@ -41,6 +42,8 @@ pub(crate) struct Surroundings<'a> {
     pub contacts: &'a mut Vec<Contact>,
     pub shape: Shape,
     pub up: Vec3,
+    /// From its feet to its head: up, but for a while after that has changed.
+    pub axis: Vec3,
     /// The plane that all motion keeps to, if any.
     pub keeps: Plane,
     /// Where the feet are, in the world.
@@ -66,7 +69,7 @@ impl<'a> Surroundings<'a> {
         figure: Figure,
         place: DVec3,
     ) -> Surroundings<'a> {
-        let Figure { shape, up, keeps } = figure;
+        let Figure { shape, up, axis, keeps } = figure;
         Surroundings {
             terrain,
             when,
@@ -74,6 +77,7 @@ impl<'a> Surroundings<'a> {
             contacts,
             shape,
             up,
+            axis,
             keeps,
             place,
             ridden: 0,
@@ -90,6 +94,12 @@ impl<'a> Surroundings<'a> {
             self.shape = shape;
             self.asked = None;
         }
+    }
+
+    /// Leans another way from now on, with its feet at another place.
+    pub fn lean(&mut self, up: Vec3, axis: Vec3, place: DVec3) {
+        (self.up, self.axis, self.place) = (up, axis, place);
+        self.asked = None;
     }
 
     /// Gathers the box that reaches `low` and `high` from the feet, afresh.
@@ -153,7 +163,16 @@ impl<'a> Surroundings<'a> {
 
     /// The placed shape in the patch's coordinates.
     pub fn cores(&self) -> Cores {
-        self.shape.cores(self.local(), self.up, self.keeps.normal)
+        self.shape.cores(self.local(), self.up, self.axis, self.keeps.normal)
+    }
+
+    /// The middle of the character, in the world.
+    pub fn middle(&self) -> DVec3 {
+        if self.axis == self.up || self.shape.form == Form::Box {
+            return self.place + (self.up * (0.5 * self.shape.height)).as_dvec3();
+        }
+        let foot = self.place + (self.up * self.shape.radius).as_dvec3();
+        foot + (self.axis * (0.5 * self.shape.core_length())).as_dvec3()
     }
 
     /// The bounds of the placed shape, and a little more.

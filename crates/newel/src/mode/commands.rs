@@ -35,6 +35,9 @@ pub(crate) fn obey(run: &mut Run<'_>, commands: &[Command]) -> Result<(), TickEr
                 run.cut();
             }
             Command::Displace { by } => displace(run, by),
+            Command::Gravity { pull } => (run.me.weight, run.me.clings) = (pull, false),
+            Command::FlipGravity => run.me.weight = -run.me.weight,
+            Command::Cling(on) => run.me.clings = on,
             Command::Launch { velocity, add } => {
                 slide::interrupt(run);
                 take_off(run);

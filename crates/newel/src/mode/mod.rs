@@ -14,6 +14,7 @@ mod trail;
 mod transitions;
 
 pub(crate) use commands::obey;
+pub(crate) use transitions::reground;
 
 use crate::character::Mode;
 use crate::drive::buttons::{Button, Buttons};

@@ -1,8 +1,12 @@
 //! From the ground into the air, and back.
 
+use glam::DVec3;
+
+use super::ground::{flat_velocity, lift};
 use super::slide;
 use crate::character::{Mode, Phase};
 use crate::contact::ground::Decision;
+use crate::outcome::EventKind;
 use crate::run::Run;
 use crate::support::Ground;
 
@@ -15,6 +19,24 @@ pub(super) fn enter_by_ground(run: &mut Run<'_>) {
     if decision.is_firm() {
         run.board();
         run.me.velocity -= run.carried;
+    }
+}
+
+/// Up has changed, or the body has turned: on the ground still if there is any underfoot, and as fast along it; else in the air.
+pub(crate) fn reground(run: &mut Run<'_>) {
+    let decision = run.near.ground_within(&run.staying, 0.5 * run.near.shape.skin());
+    if !decision.is_firm() {
+        let support = decision.ground.support;
+        lose(run);
+        // What it stood on is no longer under it: there is nothing to jump off.
+        run.me.coyote = 0.0;
+        run.report(EventKind::LeftGround { support });
+        return;
+    }
+    run.take_ground(decision.ground);
+    if run.me.velocity != DVec3::ZERO {
+        let flat = flat_velocity(run.me.velocity, run.up());
+        run.me.velocity = lift(flat, decision.ground.normal, run.me.up);
     }
 }
 

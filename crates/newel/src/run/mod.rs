@@ -4,10 +4,12 @@
 
 mod facing;
 mod gait;
+mod gravity;
 mod overlap;
 mod pace;
 pub(crate) mod piece;
 mod ride;
+mod righting;
 mod shape;
 mod slide;
 mod timers;
@@ -26,7 +28,7 @@ use crate::explain::Seen;
 use crate::factors::depends_on_facing;
 use crate::outcome::{Event, EventKind, Telling};
 use crate::run::piece::PieceStart;
-use crate::terrain::{Body, Effect};
+use crate::terrain::Body;
 use crate::tuning::Tuning;
 use crate::walls::Walls;
 
@@ -108,6 +110,7 @@ pub(crate) struct Run<'a> {
     dt: f64,
     up: DVec3,
     pub start_clock: f64,
+    start_axis: Vec3,
     pub events: &'a mut Vec<Event>,
 }
 
@@ -157,6 +160,7 @@ impl<'a> Run<'a> {
             dt,
             up: me.up.as_dvec3().normalize(),
             start_clock: me.clock,
+            start_axis: me.axis,
             events,
         };
         for &button in Button::ALL {
@@ -186,6 +190,8 @@ impl<'a> Run<'a> {
         let (low, high) = (up * -self.limits.step, up * (height + climb));
         let pad = Vec3::splat(reach);
         let across = Vec3::splat(shape.radius) - (up * shape.radius).abs();
+        // What is not upright may be any way round.
+        let pad = if self.me.axis == up { pad } else { pad + Vec3::splat(height) };
         self.near.gather(low.min(high) - pad - across.max(Vec3::ZERO), low.max(high) + pad + across.max(Vec3::ZERO));
     }
 
@@ -221,17 +227,8 @@ impl<'a> Run<'a> {
         if on_grid || !self.samples_facing() {
             self.me.turned = 0.0;
         }
-        if self.near.patch.zones().is_empty() {
-            self.me.gravity_factor = 1.0;
-        } else if on_grid {
-            let middle = self.near.place + (self.me.up * (0.5 * self.near.shape.height)).as_dvec3();
-            let here = self.near.patch.zones().iter().filter(|z| z.holds(middle));
-            self.me.gravity_factor = here.fold(1.0, |product, zone| match zone.effect {
-                // Not a number is no effect: the terrain's mistake must not become the state's.
-                Effect::Gravity(factor) if factor.is_nan() => product,
-                Effect::Gravity(factor) => product * factor.clamp(0.0, 10.0),
-            });
-        }
+        self.sample_gravity();
+        self.right_itself();
     }
 
     /// True where motion depends on where the body looks, or where it is to look on where it is.
@@ -247,8 +244,8 @@ impl<'a> Run<'a> {
     pub fn time_to_change(&self) -> f64 {
         let change = self.changes.get(self.next_change).copied().flatten();
         let mut end = change.map_or(self.dt, |c| c.at.min(self.dt)).min(self.now + self.next_timer());
-        if !self.near.patch.zones().is_empty() || self.samples_facing() || self.me.asked.waits() || self.steers_slide()
-        {
+        let gravity = !self.near.patch.zones().is_empty() || self.me.clings || self.me.axis != self.me.up;
+        if gravity || self.samples_facing() || self.me.asked.waits() || self.steers_slide() {
             let next = ((self.clock() + 1e-9) / GRID).floor() + 1.0;
             end = end.min(next * GRID - self.start_clock);
         }
@@ -396,6 +393,7 @@ impl<'a> Run<'a> {
     /// The state at the tick's end, and what is told beside it.
     pub fn finish(mut self) -> (State, Telling) {
         self.note_ride();
+        self.told.axis_before = Some(self.start_axis).filter(|axis| *axis != self.me.axis);
         self.me.position = self.me.keeps.held(self.near.place);
         self.me.clock = self.start_clock + self.dt;
         (self.me, self.told)

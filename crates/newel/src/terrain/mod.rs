@@ -21,7 +21,7 @@ pub use patch::Patch;
 #[cfg(feature = "mesh")]
 pub use scene::Scene;
 pub use track::{Ending, Key, Track, TrackError};
-pub use zone::{Effect, Zone};
+pub use zone::{Effect, Pull, Zone};
 
 use glam::{DVec3, Vec3};
 

@@ -224,6 +224,6 @@ impl Patch {
         if !self.rounds.is_sorted_by_key(|r| (name(r.body), r.id)) {
             self.rounds.sort_unstable_by_key(|r| (name(r.body), r.id));
         }
-        self.zones.sort_unstable_by_key(|z| z.id);
+        self.zones.sort_unstable_by_key(|z| (z.priority, z.id));
     }
 }

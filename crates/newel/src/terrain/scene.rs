@@ -3,7 +3,7 @@
 use glam::{DVec3, Vec3};
 
 use super::footing::Footings;
-use super::{Body, Facet, Footing, Mesh, Patch, RayHit, Terrain, Track, When};
+use super::{Body, Facet, Footing, Mesh, Patch, RayHit, Terrain, Track, When, Zone};
 use crate::fingerprint::Fingerprint;
 
 /// Meshes that stand still and meshes that move along [`Track`]s.
@@ -31,6 +31,7 @@ pub struct Scene {
     /// The time in the scene at tick number 0, seconds.
     pub time: f64,
     parts: Vec<Part>,
+    zones: Vec<Zone>,
     footings: Footings,
 }
 
@@ -62,6 +63,13 @@ impl Scene {
     #[must_use]
     pub fn with_moving(mut self, id: u64, mesh: Mesh, track: Track) -> Scene {
         self.parts.push(Part { mesh, moving: Some((id, track)) });
+        self
+    }
+
+    /// The same with a volume that has an effect.
+    #[must_use]
+    pub fn with_zone(mut self, zone: Zone) -> Scene {
+        self.zones.push(zone);
         self
     }
 
@@ -154,9 +162,15 @@ impl Terrain for Scene {
                 Some(body) => part.gather_moving(&body, when.dt, patch),
             }
         }
+        let (low, high) = patch.world_bounds();
+        let meets = |z: &&Zone| z.min.cmple(high).all() && z.max.cmpge(low).all();
+        self.zones.iter().filter(meets).for_each(|zone| patch.add_zone(*zone));
     }
 
     fn stamp(&self, when: When) -> Option<u64> {
+        if !self.zones.is_empty() {
+            return None;
+        }
         // What stands still has stamps that say so; what has a track may be anywhere.
         let mut print = Fingerprint::new();
         for part in &self.parts {

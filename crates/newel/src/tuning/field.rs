@@ -277,6 +277,8 @@ pub static FIELDS: &[Field] = &[
     number("turn.ease", "s", EASE, "instead of the rate: the time constant with which the angle left falls",
         |v| v.turn.ease, |v, x| v.turn.ease = Some(x))
             .or_none(|v| v.turn.ease = None),
+    number("turn.righting", "°/s", RATE, "how fast the whole body turns upright after gravity has changed",
+        |v| Some(v.turn.righting), |v, x| v.turn.righting = x),
     number("stick.dead_zone", "", (0.0, 0.95), "less than this far from its middle is none",
         |v| Some(v.stick.dead_zone), |v, x| v.stick.dead_zone = x),
     number("stick.full_zone", "", (0.05, 1.0), "this far is full speed",

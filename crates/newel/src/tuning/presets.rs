@@ -45,7 +45,7 @@ pub(super) fn walker() -> TuningValues {
         crouch: Some(LowStance::crouch()),
         prone: Some(LowStance::prone()),
         slide: None,
-        turn: Turn { toward: Toward::Movement, rate: 720.0, ease: None },
+        turn: Turn { toward: Toward::Movement, rate: 720.0, ease: None, righting: 360.0 },
         stick: Stick::default(),
         gait: Gait::default(),
     }
@@ -164,7 +164,7 @@ fn first_person() -> TuningValues {
         crouch: Some(LowStance { height: Some(1.1), jump: Allows::Yes, air: Aloft::Any, ..LowStance::crouch() }),
         prone: Some(LowStance { height: Some(0.6), ..LowStance::prone() }),
         slide: Some(Slide::default()),
-        turn: Turn { toward: Toward::View, rate: 100_000.0, ease: None },
+        turn: Turn { toward: Toward::View, rate: 100_000.0, ease: None, ..plain.turn },
         ..plain
     }
 }

@@ -226,6 +226,8 @@ pub struct Turn {
     pub rate: f32,
     /// Instead of the rate: the angle left falls with this time constant, seconds.
     pub ease: Option<f32>,
+    /// How fast the whole body turns upright after gravity has changed, degrees per second.
+    pub righting: f32,
 }
 
 /// Into how many directions a stick is pressed.

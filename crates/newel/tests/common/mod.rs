@@ -99,9 +99,13 @@ impl World {
     /// How far the character's inner segment is from the nearest triangle, in double precision.
     pub fn clearance(&self, hero: &Character, tuning: &Tuning) -> f64 {
         let size = tuning.shape_in(hero.stance);
-        let up = hero.up.as_dvec3();
-        let low = hero.position + up * f64::from(size.radius);
-        let high = hero.position + up * f64::from(size.height - size.radius);
+        let low = hero.position + hero.up.as_dvec3() * f64::from(size.radius);
+        let high = low + hero.axis.as_dvec3() * f64::from(size.height - 2.0 * size.radius);
+        self.clearance_of(low, high)
+    }
+
+    /// The same for the segment between two points.
+    pub fn clearance_of(&self, low: DVec3, high: DVec3) -> f64 {
         let corner = |i: u32| DVec3::from_array(self.corners[i as usize]);
         // Beyond a metre nobody asks how far it is.
         let (min, max) = (low.min(high) - DVec3::ONE, low.max(high) + DVec3::ONE);
@@ -285,6 +289,7 @@ fn commanded(command: Command, frame: DQuat) -> Command {
     match command {
         Command::Launch { velocity, add } => Command::Launch { velocity: frame * velocity, add },
         Command::Displace { by } => Command::Displace { by: frame * by },
+        Command::Gravity { pull } => Command::Gravity { pull: (frame * pull.as_dvec3()).as_vec3() },
         Command::Teleport { to, facing } => Command::Teleport { to: frame * to, facing },
         other => other,
     }
@@ -299,7 +304,7 @@ fn upright(real: &Character, frame: DQuat) -> Character {
     let turned = |v: Vec3| (back * v.as_dvec3()).as_vec3();
     let mut hero = *real;
     (hero.position, hero.velocity) = (back * real.position, back * real.velocity);
-    (hero.up, hero.facing) = (turned(real.up), turned(real.facing));
+    (hero.up, hero.axis, hero.facing) = (turned(real.up), turned(real.axis), turned(real.facing));
     (hero.ground.point, hero.ground.normal) = (back * real.ground.point, turned(real.ground.normal));
     hero
 }
