@@ -4,8 +4,8 @@
 
 use newel::glam::{DVec3, Vec3};
 use newel::{
-    Button, Character, Command, Face, Heading, Intent, Mesh, Modifiers, Spawn, Stance, Terrain, Tick, Tuning, When,
-    Workspace,
+    Button, Character, Command, Face, Heading, Intent, Launch, Mesh, Modifiers, Spawn, Stance, Terrain, Tick, Tuning,
+    When, Workspace,
 };
 
 /// Bytes read as numbers, for as long as there are any.
@@ -94,7 +94,7 @@ pub fn tick(bytes: &[u8]) {
             }
         }
         intent = intent.in_stance(Stance::ALL[usize::from(what >> 5) % 3]);
-        let thrown = Command::Launch { velocity: way * f64::from(what), add: what & 2 != 0 };
+        let thrown = Command::Launch(Launch { adds: [what & 2 != 0; 3], ..Launch::at(way * f64::from(what)) });
         let moved = Command::Displace { by: way };
         let commands = match what & 12 {
             12 => &[thrown][..],

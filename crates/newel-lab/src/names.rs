@@ -20,7 +20,10 @@ pub fn event_name(kind: &EventKind) -> &'static str {
         EventKind::Landed { .. } => "landed",
         EventKind::LeftGround { .. } => "left_ground",
         EventKind::Stepped { .. } => "stepped",
-        EventKind::Bumped => "bumped",
+        EventKind::Bumped { .. } => "bumped",
+        EventKind::HitWall { .. } => "hit_wall",
+        EventKind::GravityTurned { .. } => "gravity_turned",
+        EventKind::Righted => "righted",
         EventKind::Launched => "launched",
         EventKind::Teleported => "teleported",
         EventKind::PushedOut { .. } => "pushed_out",
@@ -32,7 +35,7 @@ pub fn event_name(kind: &EventKind) -> &'static str {
 }
 
 /// Kinds of events by the names that traces, courses and reports use.
-pub(crate) const EVENT_NAMES: [&str; 22] = [
+pub(crate) const EVENT_NAMES: [&str; 25] = [
     "jumped",
     "buffered",
     "refused",
@@ -49,6 +52,9 @@ pub(crate) const EVENT_NAMES: [&str; 22] = [
     "left_ground",
     "stepped",
     "bumped",
+    "hit_wall",
+    "gravity_turned",
+    "righted",
     "launched",
     "teleported",
     "pushed_out",

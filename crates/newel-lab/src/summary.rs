@@ -57,7 +57,8 @@ impl Summary {
         let distance_m = rows.windows(2).map(|w| (w[1].position - w[0].position).length()).sum();
         let top =
             rows.iter().fold(rows[0], |best, r| if r.velocity.length() > best.velocity.length() { *r } else { best });
-        let landing = |kind: &EventKind| if let EventKind::Landed { speed } = kind { f64::from(*speed) } else { 0.0 };
+        let landing =
+            |kind: &EventKind| if let EventKind::Landed { speed, .. } = kind { f64::from(*speed) } else { 0.0 };
         let fold = |f: fn(f64, f64) -> f64| rows.iter().map(|r| r.position.y).fold(end.position.y, f);
         Summary {
             title: trace.title.clone(),

@@ -35,7 +35,7 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
                             println!("{:5.2}   jumps at {:.2} m/s", event.time, event.velocity.y)
                         }
                         EventKind::Topped => println!("{:5.2}   is at the top, {:.2} m up", event.time, event.place.y),
-                        EventKind::Landed { speed } => println!("{:5.2}   lands at {speed:.2} m/s", event.time),
+                        EventKind::Landed { speed, .. } => println!("{:5.2}   lands at {speed:.2} m/s", event.time),
                         _ => {}
                     }
                 }

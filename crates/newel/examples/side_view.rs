@@ -37,7 +37,7 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
                     match event.kind {
                         EventKind::Stepped { height } => println!("{at}: up a step of {height:.2} m"),
                         EventKind::Jumped { .. } => println!("{at}: jumps"),
-                        EventKind::Landed { speed } => println!("{at}: lands at {speed:.1} m/s"),
+                        EventKind::Landed { speed, .. } => println!("{at}: lands at {speed:.1} m/s"),
                         _ => {}
                     }
                 }

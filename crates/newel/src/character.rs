@@ -50,6 +50,12 @@ pub enum Phase {
     WallSlide,
     /// A dash.
     Dash,
+    /// Shaken by a hard landing.
+    Shaken,
+    /// Thrown by the game, with its steering weakened or locked.
+    Thrown,
+    /// The same, until it meets a wall.
+    ThrownAtWall,
     /// In the air over the edge that a slide went off, to go on where it lands.
     Slide,
 }
@@ -66,7 +72,16 @@ impl Phase {
             Phase::WallSlide => "wall slide",
             Phase::Dash => "dash",
             Phase::Slide => "slide",
+            Phase::Shaken => "shaken",
+            Phase::Thrown => "thrown",
+            Phase::ThrownAtWall => "thrown at a wall",
         }
+    }
+
+    /// True while the game has thrown it and its steering is weakened or locked.
+    #[must_use]
+    pub fn is_thrown(self) -> bool {
+        matches!(self, Phase::Thrown | Phase::ThrownAtWall)
     }
 
     /// True on the way up of a jump.
@@ -137,6 +152,8 @@ pub struct State {
     pub axis: Vec3,
     /// Where its own gravity pulls, and how strongly: 1 long is what the tuning makes of it. Zones may pull elsewhere.
     pub weight: Vec3,
+    /// True in a zone that throws whoever comes in.
+    pub on_pad: bool,
     /// True where it is pulled toward whatever it stands on instead, as strongly.
     pub clings: bool,
     /// Unit vector square to up: where the body looks.
@@ -187,8 +204,12 @@ pub struct State {
     pub coyote: f32,
     /// Seconds in which a press that came too early still jumps.
     pub buffer: f32,
-    /// Seconds that the dash lasts, or until it can steer again after a jump off a wall.
+    /// Seconds that the dash lasts, or that it is shaken or thrown, or until it can steer again after a jump off a wall.
     pub phase_left: f32,
+    /// What is left of its top speed while it is shaken, or of its steering while it is thrown, as a factor.
+    pub control: f32,
+    /// In the air, how far it is below the highest point of its flight, metres; hovering, below the height it keeps.
+    pub fallen: f32,
     /// Seconds until the next dash.
     pub cooldown: f32,
     /// Seconds until the next slide.
@@ -254,7 +275,16 @@ impl State {
         let directions =
             single(self.ground.normal) + single(self.carried) + single(self.keeps.normal) + single(self.weight);
         let numbers = [self.thrown[0], self.thrown[1], self.stride, self.gravity_factor, self.coyote, self.buffer];
-        let timers = [self.phase_left, self.cooldown, self.turned, self.slide_cooldown, self.slid, self.eyes];
+        let timers = [
+            self.phase_left,
+            self.cooldown,
+            self.turned,
+            self.slide_cooldown,
+            self.slid,
+            self.eyes,
+            self.control,
+            self.fallen,
+        ];
         let rest = numbers.iter().chain(&timers).map(|x| x * 0.0).sum::<f32>();
         let clocks = self.clock * 0.0 + self.keeps.offset() * 0.0;
         places + clocks + f64::from(directions + rest) == 0.0 && (0.0..1.0).contains(&self.gait)
@@ -280,6 +310,8 @@ impl State {
             ("character.coyote", self.coyote.is_finite()),
             ("character.buffer", self.buffer.is_finite()),
             ("character.phase_left", self.phase_left.is_finite()),
+            ("character.control", self.control.is_finite()),
+            ("character.fallen", self.fallen.is_finite()),
             ("character.cooldown", self.cooldown.is_finite()),
             ("character.slide_cooldown", self.slide_cooldown.is_finite()),
             ("character.slid", self.slid.is_finite()),
@@ -301,7 +333,8 @@ impl Fingerprinted for State {
             v.to_array().iter().for_each(|x| print.f32(*x));
         }
         print.f64(self.keeps.offset());
-        let timers = [self.coyote, self.buffer, self.phase_left, self.cooldown, self.slide_cooldown];
+        let timers =
+            [self.coyote, self.buffer, self.phase_left, self.cooldown, self.slide_cooldown, self.control, self.fallen];
         let thrown = self.thrown;
         let factors =
             [thrown[0], thrown[1], self.gravity_factor, self.turned, self.gait, self.stride, self.slid, self.eyes];
@@ -314,7 +347,9 @@ impl Fingerprinted for State {
         print.u64(self.phase as u64);
         print.u64(self.stance as u64);
         self.asked.feed(print);
-        [self.sprinting, self.moving, self.reversing, self.clings].iter().for_each(|x| print.u64(u64::from(*x)));
+        [self.sprinting, self.moving, self.reversing, self.clings, self.on_pad]
+            .iter()
+            .for_each(|x| print.u64(u64::from(*x)));
         [self.extra_jumps, self.air_dashes].iter().for_each(|x| print.u64(u64::from(*x)));
         print.u64(u64::from(self.held.bits()));
     }

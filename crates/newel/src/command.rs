@@ -4,6 +4,7 @@ use glam::{DVec3, Vec3};
 
 use crate::error::TickError;
 use crate::fingerprint::{Fingerprint, Fingerprinted};
+use crate::launch::Launch;
 
 /// What the game does to the character at the start of a tick.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -34,12 +35,7 @@ pub enum Command {
     /// left. Or no longer.
     Cling(bool),
     /// Throws the character into the air.
-    Launch {
-        /// Metres per second in the world.
-        velocity: DVec3,
-        /// Added to what it has, rather than instead of it.
-        add: bool,
-    },
+    Launch(Launch),
 }
 
 impl Command {
@@ -54,7 +50,7 @@ impl Command {
                 ("command.gravity (its strength)", f64::from(pull.length()), f64::from(MOST_PULL))
             }
             Command::FlipGravity | Command::Cling(_) => return Ok(()),
-            Command::Launch { velocity, .. } => ("command.launch (its speed)", velocity.length(), MOST_SPEED),
+            Command::Launch(launch) => return launch.check(),
         };
         if !size.is_finite() {
             return Err(TickError::NotFinite { field });
@@ -146,7 +142,10 @@ impl Fingerprinted for Command {
         let (kind, vector) = match *self {
             Command::Teleport { to, .. } => (0, to),
             Command::Displace { by } => (1, by),
-            Command::Launch { velocity, add } => (2 + u64::from(add), velocity),
+            Command::Launch(launch) => {
+                launch.feed(print);
+                (2, launch.velocity)
+            }
             Command::Gravity { pull } => (4, pull.as_dvec3()),
             Command::FlipGravity => (5, DVec3::ZERO),
             Command::Cling(on) => (6 + u64::from(on), DVec3::ZERO),

@@ -26,11 +26,13 @@ pub struct Factors {
     pub air: f32,
     /// By a low stance.
     pub stance: f32,
+    /// By being shaken or thrown.
+    pub control: f32,
 }
 
 impl Default for Factors {
     fn default() -> Factors {
-        Factors { modifiers: 1.0, sprint: 1.0, way: 1.0, surface: 1.0, slope: 1.0, air: 1.0, stance: 1.0 }
+        Factors { modifiers: 1.0, sprint: 1.0, way: 1.0, surface: 1.0, slope: 1.0, air: 1.0, stance: 1.0, control: 1.0 }
     }
 }
 
@@ -48,7 +50,7 @@ impl Factors {
 
     /// Each with its name.
     #[must_use]
-    pub fn named(&self) -> [(&'static str, f32); 7] {
+    pub fn named(&self) -> [(&'static str, f32); 8] {
         [
             ("modifiers", self.modifiers),
             ("sprint", self.sprint),
@@ -57,6 +59,7 @@ impl Factors {
             ("slope", self.slope),
             ("air", self.air),
             ("stance", self.stance),
+            ("control", self.control),
         ]
     }
 }

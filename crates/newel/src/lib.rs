@@ -45,6 +45,7 @@ mod error;
 mod explain;
 mod factors;
 mod fingerprint;
+mod launch;
 mod math;
 mod mode;
 mod motion;
@@ -78,6 +79,7 @@ pub use error::{SpawnError, TickError};
 pub use explain::{Note, Seen, SeenContact, SeenFacet, Sink, StepResult};
 pub use factors::Factors;
 pub use fingerprint::{Fingerprint, Fingerprinted};
+pub use launch::{Aim, Axes, Launch, OutOfReach};
 pub use outcome::{Ability, Event, EventKind, Off, Outcome, Readout, Refusal, SlideEnd};
 pub use plane::Plane;
 pub use runner::{DrawPose, Runner, Ticked};
@@ -92,8 +94,9 @@ pub use terrain::{
 #[cfg(feature = "mesh")]
 pub use terrain::{Mesh, MeshError, Scene, Vertex};
 pub use tuning::{
-    Allows, Aloft, Along, Anchor, CHOICES, Choice, Dash, FIELDS, Field, Gait, InAir, Jump, LowStance, OnGround, Rise,
-    Size, Slide, Sprint, Stances, Stick, Toward, Tuning, TuningError, TuningValues, Turn, WallJump, WallSlide, Ways,
+    Allows, Aloft, Along, Anchor, CHOICES, Choice, Dash, FIELDS, Field, Gait, Impact, InAir, Jump, LowStance, OnGround,
+    Rise, Size, Slide, Sprint, Stances, Stick, Toward, Tuning, TuningError, TuningValues, Turn, WallJump, WallSlide,
+    Ways,
 };
 pub use workspace::Workspace;
 

@@ -100,8 +100,16 @@ pub enum EventKind {
     Topped,
     /// It came down on ground that carries it.
     Landed {
-        /// The speed along down at touch-down, m/s.
+        /// The speed along down at touch-down, against what it landed on, m/s.
         speed: f32,
+        /// How far it fell: from the highest point of its flight, metres.
+        fell: f32,
+        /// How hard it was: 0 up to the tuned safe speed, 1 from the lethal one on.
+        hardness: f32,
+        /// The damage that makes, by the tuning's rate.
+        damage: f32,
+        /// What it landed on.
+        surface: u16,
     },
     /// The ground ended, or no longer carries.
     LeftGround {
@@ -114,7 +122,25 @@ pub enum EventKind {
         height: f32,
     },
     /// The head or a shoulder met something above while rising.
-    Bumped,
+    Bumped {
+        /// How fast, against what was met and square to it, m/s.
+        speed: f32,
+        /// What that is made of.
+        surface: u16,
+    },
+    /// It ran or flew into a wall, at least as fast as `impact.told`.
+    HitWall {
+        /// How fast, against the wall and square to it, m/s.
+        speed: f32,
+        /// Unit normal of the wall, toward the character.
+        normal: Vec3,
+        /// What it is made of.
+        surface: u16,
+        /// How hard that was: 0 up to the tuned safe speed, 1 from the lethal one on.
+        hardness: f32,
+        /// The damage that makes, by the tuning's rate.
+        damage: f32,
+    },
     /// Gravity pulls another way, by at least some 15 degrees at once.
     GravityTurned {
         /// By how much, degrees, 0 to 180.
@@ -227,6 +253,8 @@ pub enum Refusal {
     CoolingDown,
     /// In the middle of a dash.
     Dashing,
+    /// Shaken by a hard landing, or thrown, with its input locked.
+    Locked,
     /// Seen from above there is no up.
     FromAbove,
     /// It looks across its plane, and heads nowhere in it.
@@ -251,6 +279,7 @@ impl Refusal {
             Refusal::InTheAir => "nothing to push off from",
             Refusal::CoolingDown => "too soon after the last",
             Refusal::Dashing => "in a dash",
+            Refusal::Locked => "its input is locked",
             Refusal::FromAbove => "no up in a top view",
             Refusal::NoWay => "no way to go in its plane",
             Refusal::TooLow => "too low for that",

@@ -113,6 +113,7 @@ impl<'a> Tick<'a> {
                 mode::decide(&mut run);
             }
             run.sample();
+            mode::sample(&mut run);
             mode::decide(&mut run);
             let span = run.time_to_change();
             run.begin_piece(span);

@@ -63,7 +63,7 @@ fn a_fall_lands_at_the_speed_of_the_formula() {
             walk.go(1.0 / rate, 2.0, Intent::default());
             let gravity = f64::from(walk.tuning.values().air.gravity);
             let landed = walk.events.iter().find_map(|e| match e.kind {
-                EventKind::Landed { speed } => Some((e.time, f64::from(speed))),
+                EventKind::Landed { speed, .. } => Some((e.time, f64::from(speed))),
                 _ => None,
             });
             let (time, speed) = landed.expect("a landing");

@@ -8,8 +8,8 @@ use common::oracle::Dice;
 use common::{Walk, World};
 use newel::glam::{DVec3, Vec3};
 use newel::{
-    Body, Button, Character, Command, EventKind, Facet, Footing, Intent, Latch, Modifiers, Patch, Plane, RayHit, Round,
-    Runner, SpawnError, Terrain, Tick, TickError, Tuning, When, Workspace,
+    Body, Button, Character, Command, EventKind, Facet, Footing, Intent, Latch, Launch, Modifiers, Patch, Plane,
+    RayHit, Round, Runner, SpawnError, Terrain, Tick, TickError, Tuning, When, Workspace,
 };
 
 fn jumps_of(frame: f64, rate: f64, frames: u32, held: impl Fn(u32) -> bool) -> usize {
@@ -76,7 +76,7 @@ fn bad_input_is_an_error_and_the_character_is_untouched() {
     assert!(refused(0.1, idle.press_at(0.2, Button::Jump), fine, &[]).contains("0.2 s"));
     assert!(refused(0.1, idle, Modifiers { speed: nan, ..fine }, &[]).contains("modifiers.speed"));
     assert!(refused(0.1, idle, Modifiers { gravity: -1.0, ..fine }, &[]).contains("-1"));
-    let launch = Command::Launch { velocity: DVec3::splat(f64::NAN), add: false };
+    let launch = Command::Launch(Launch::at(DVec3::splat(f64::NAN)));
     assert!(refused(0.1, idle, fine, &[launch]).contains("launch"));
     let teleport = Command::Teleport { to: DVec3::new(0.0, -0.5, 0.0), facing: None };
     assert!(refused(0.1, idle, fine, &[teleport]).contains("nearest clear place"));
@@ -125,7 +125,7 @@ fn commands_throw_and_move_at_once() {
     let (mesh, tuning) = (&walk.mesh, &walk.tuning);
     let modifiers = Modifiers::default();
     let tick = Tick { number: 0, terrain: mesh, tuning, modifiers: &modifiers, dt: 1.0 / 60.0 };
-    let throw = Command::Launch { velocity: DVec3::new(3.0, 9.0, 0.0), add: false };
+    let throw = Command::Launch(Launch::at(DVec3::new(3.0, 9.0, 0.0)));
     tick.step(&mut walk.work, &mut walk.hero, &Intent::default(), &[throw]).unwrap();
     assert!(walk.hero.velocity.y > 8.0 && walk.hero.position.y > 0.1);
     let away = Command::Teleport { to: DVec3::new(5.0, 0.0, 5.0), facing: Some(Vec3::X) };

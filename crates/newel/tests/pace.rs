@@ -6,7 +6,7 @@ use common::script::Script;
 use common::{SIX_RATES, Silent, Walk, World, east, every_frame};
 use newel::glam::{DVec3, Vec2, Vec3};
 use newel::{
-    Button, Character, Command, Face, Footing, Heading, Intent, Modifiers, Tick, Toward, Tuning, TuningValues,
+    Button, Character, Command, Face, Footing, Heading, Intent, Launch, Modifiers, Tick, Toward, Tuning, TuningValues,
     Workspace,
 };
 
@@ -186,7 +186,7 @@ fn no_fall_is_faster_than_the_fastest() {
             let fallen = 9.0 * 9.0 / 36.0 + 9.0 * 1.5;
             assert!((40.0 - walk.hero.position.y - fallen).abs() < 1e-5, "{rate} Hz: {}", walk.hero.position.y);
             // Thrown down faster than that it slows to it.
-            walk.commands.push(Command::Launch { velocity: DVec3::new(0.0, -18.0, 0.0), add: false });
+            walk.commands.push(Command::Launch(Launch::at(DVec3::new(0.0, -18.0, 0.0))));
             walk.go(1.0 / rate, 1.0, Intent::default());
             assert!((walk.hero.velocity.y + 9.0).abs() < 1e-5, "{rate} Hz: {}", walk.hero.velocity.y);
         }
@@ -199,7 +199,7 @@ fn however_fast_it_flies_no_time_is_lost_on_rounding() {
         for speed in [30.0, 300.0, 3000.0] {
             let mut walk = Walk::new(World::new().floor(50.0, 0.0), tuned(|_| {}), [0.0, 10.0, 0.0]);
             let velocity = DVec3::new(0.3, 0.8, -0.52) * speed;
-            walk.commands.push(Command::Launch { velocity, add: false });
+            walk.commands.push(Command::Launch(Launch::at(velocity)));
             walk.go(1.0 / 30.0, 1.0, Intent::toward(Vec3::new(3.0, 0.0, -5.2)));
             assert_eq!(walk.events.iter().map(|e| e.kind).collect::<Vec<_>>(), [newel::EventKind::Launched], "{speed}");
             assert!((walk.hero.velocity.y - velocity.y + 18.0).abs() < 1e-6 * speed, "{}", walk.hero.velocity);

@@ -5,7 +5,7 @@ mod common;
 use common::oracle::{Dice, segment_to_triangle};
 use common::{Walk, World, every_frame};
 use newel::glam::{DVec3, Vec3};
-use newel::{Character, Command, Intent, Mesh, Modifiers, Spawn, Tick, Tuning, Workspace};
+use newel::{Character, Command, Intent, Launch, Mesh, Modifiers, Spawn, Tick, Tuning, Workspace};
 
 /// Moves in all rooms together.
 const MOVES: u32 = 1_500_000;
@@ -130,8 +130,7 @@ fn a_million_fast_moves_in_closed_rooms_let_nothing_out() {
             let tick = Tick { number, terrain: &room.mesh, tuning: &tuning, modifiers: &Modifiers::default(), dt };
             let intent = Intent::toward(dice.direction().as_vec3());
             let before = hero;
-            tick.step(&mut work, &mut hero, &intent, &[Command::Launch { velocity, add: false }])
-                .expect("a valid tick");
+            tick.step(&mut work, &mut hero, &intent, &[Command::Launch(Launch::at(velocity))]).expect("a valid tick");
             let clearance = room.clearance(&hero, &tuning);
             deepest = deepest.min(clearance - 0.3);
             assert!(
@@ -165,7 +164,7 @@ fn a_way_that_is_open_is_taken_in_full() {
             let from = hero.position;
             let open = room.is_free(from, up, way);
             let tick = Tick { number, terrain: &room.mesh, tuning: &tuning, modifiers: &still, dt };
-            let launch = Command::Launch { velocity, add: false };
+            let launch = Command::Launch(Launch::at(velocity));
             tick.step(&mut work, &mut hero, &Intent::default(), &[launch]).expect("a valid tick");
             if open {
                 let off = (hero.position - from - way).length();

@@ -6,7 +6,7 @@ use common::script::Script;
 use common::{SIX_RATES, Walk, World, every_frame};
 use newel::glam::DVec3;
 use newel::{
-    Along, Button, Change, Command, Event, EventKind, Mode, Refusal, Slide, SlideEnd, Stance, State, Tuning,
+    Along, Button, Change, Command, Event, EventKind, Launch, Mode, Refusal, Slide, SlideEnd, Stance, State, Tuning,
     TuningValues,
 };
 
@@ -161,7 +161,7 @@ fn it_ends_as_tuned_and_everything_is_as_before() {
         walk.play(&script, 1.0 / 60.0, 0.65);
         assert_eq!((walk.hero.mode, walk.hero.stance), (Mode::Slide, Stance::Crouch), "{name}");
         if name == "thrown" {
-            walk.commands.push(Command::Launch { velocity: DVec3::Y * 3.0, add: false });
+            walk.commands.push(Command::Launch(Launch::at(DVec3::Y * 3.0)));
         }
         walk.play(&script, 1.0 / 60.0, 4.0);
         let (_, _, far, why) = ended(&walk).unwrap_or_else(|| panic!("{name}: {:?}", walk.events));

@@ -7,8 +7,8 @@ use common::script::Script;
 use common::{SIX_RATES, Walk, World, east, every_frame};
 use newel::glam::{DVec3, Vec3};
 use newel::{
-    Allows, Aloft, Anchor, Button, Change, Character, Command, EventKind, Intent, LowStance, Mode, Refusal, Rise,
-    Slide, Spawn, Stance, Tuning, TuningValues,
+    Allows, Aloft, Anchor, Button, Change, Character, Command, EventKind, Intent, Launch, LowStance, Mode, Refusal,
+    Rise, Slide, Spawn, Stance, Tuning, TuningValues,
 };
 
 fn tuned(change: impl Fn(&mut TuningValues)) -> Tuning {
@@ -283,7 +283,7 @@ fn under_ceilings_of_every_height_nothing_overlaps_and_what_has_room_stands() {
                     if dice.between(0.0, 1.0) < 0.05 {
                         let velocity =
                             DVec3::new(dice.between(-4.0, 4.0), dice.between(0.0, 9.0), dice.between(-4.0, 4.0));
-                        walk.commands.push(Command::Launch { velocity, add: false });
+                        walk.commands.push(Command::Launch(Launch::at(velocity)));
                     }
                 }
                 walk.tick(1.0 / rate, intent.in_stance(wanted));

@@ -8,8 +8,8 @@ use common::oracle::{Dice, segment_to_triangle};
 use common::worlds::{room, strange};
 use newel::glam::{DQuat, DVec3, Vec2, Vec3};
 use newel::{
-    Button, CHOICES, Character, Command, EventKind, FIELDS, Face, Heading, Intent, Modifiers, Size, Spawn, Stance,
-    Tick, Tuning, Workspace,
+    Button, CHOICES, Character, Command, EventKind, FIELDS, Face, Heading, Intent, Launch, Modifiers, Size, Spawn,
+    Stance, Tick, Tuning, Workspace,
 };
 
 /// A preset of which some numbers and choices are others, for a character of this size.
@@ -63,7 +63,7 @@ fn commands(dice: &mut Dice, scale: f64) -> Vec<Command> {
     let mut commands = Vec::new();
     if dice.pick(120) == 0 {
         let velocity = dice.direction() * dice.magnitude(0.1, 300.0) * scale.sqrt();
-        commands.push(Command::Launch { velocity, add: dice.pick(2) == 0 });
+        commands.push(Command::Launch(Launch { adds: [dice.pick(2) == 0; 3], ..Launch::at(velocity) }));
     }
     if dice.pick(90) == 0 {
         commands.push(Command::Displace { by: dice.direction() * (dice.magnitude(0.01, 3.0) * scale).min(99.0) });
@@ -159,7 +159,11 @@ fn dwarfs_and_giants_thrown_about_in_closed_rooms_stay_in_them_and_lose_no_time(
         let mut work = Workspace::new();
         for number in 0..200 {
             let speed = (dice.magnitude(0.1, 1000.0) * scale.max(0.1)).min(9999.0);
-            let launch = [Command::Launch { velocity: dice.direction() * speed, add: dice.pick(2) == 0 }];
+            let launch = [Command::Launch(Launch {
+                velocity: dice.direction() * speed,
+                adds: [dice.pick(2) == 0; 3],
+                ..Launch::at(DVec3::ZERO)
+            })];
             let commands = if dice.pick(3) == 0 { &launch[..] } else { &[] };
             let modifiers = Modifiers::default();
             let tick = Tick { number, terrain: &mesh, tuning: &tuning, modifiers: &modifiers, dt: 1.0 / rate };

@@ -1,7 +1,7 @@
 //! What the player does: changes of intent on a time line in seconds, at any instant.
 
 use newel::glam::{DVec3, Vec2, Vec3};
-use newel::{Button, Change, Character, Command, Face, Heading, Intent, Modifiers, Stance, Timed};
+use newel::{Button, Change, Character, Command, Face, Heading, Intent, Launch, Modifiers, Stance, Timed};
 
 use crate::error::FileError;
 use crate::reader::Table;
@@ -193,7 +193,7 @@ fn read_moment(table: &Table<'_>, at: f64, moments: &mut Vec<Moment>) -> Result<
         add(at, Step::Command(Command::Displace { by: DVec3::from_array(by) }));
     }
     if let Some(velocity) = table.numbers::<3>("launch")? {
-        add(at, Step::Command(Command::Launch { velocity: DVec3::from_array(velocity), add: false }));
+        add(at, Step::Command(Command::Launch(Launch::at(DVec3::from_array(velocity)))));
     }
     if moments.len() == before {
         table.finish()?;

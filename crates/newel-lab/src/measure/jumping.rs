@@ -57,7 +57,7 @@ fn plain(tuning: &Tuning, jump: &Jump, fall: Fall) -> Vec<Outcome> {
     let top = trial.as_ref().and_then(top);
     let landed = landing.map(|e| e.time);
     let hit =
-        landing.and_then(|e| if let EventKind::Landed { speed } = e.kind { Some(f64::from(speed)) } else { None });
+        landing.and_then(|e| if let EventKind::Landed { speed, .. } = e.kind { Some(f64::from(speed)) } else { None });
     let running = f64::from(tuning.values().ground.speed);
     vec![
         Outcome::new("jump height", "m", top.map(|t| t.1), Some(height)),

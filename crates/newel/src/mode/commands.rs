@@ -8,6 +8,7 @@ use super::transitions::{enter_by_ground, take_off};
 use crate::character::Phase;
 use crate::command::Command;
 use crate::error::TickError;
+use crate::launch::Launch;
 use crate::math::{direction, flatten};
 use crate::outcome::EventKind;
 use crate::plane::Plane;
@@ -26,7 +27,8 @@ pub(crate) fn obey(run: &mut Run<'_>, commands: &[Command]) -> Result<(), TickEr
                 run.alight();
                 run.me.velocity = DVec3::ZERO;
                 run.me.phase = Phase::Plain;
-                (run.me.coyote, run.me.buffer, run.me.phase_left) = (0.0, 0.0, 0.0);
+                run.in_control();
+                (run.me.coyote, run.me.buffer, run.me.fallen) = (0.0, 0.0, 0.0);
                 if let Some(facing) = facing.and_then(|f| direction(flatten(f, run.me.up))) {
                     run.me.facing = facing;
                 }
@@ -38,15 +40,21 @@ pub(crate) fn obey(run: &mut Run<'_>, commands: &[Command]) -> Result<(), TickEr
             Command::Gravity { pull } => (run.me.weight, run.me.clings) = (pull, false),
             Command::FlipGravity => run.me.weight = -run.me.weight,
             Command::Cling(on) => run.me.clings = on,
-            Command::Launch { velocity, add } => {
-                slide::interrupt(run);
-                take_off(run);
-                (run.me.phase, run.me.phase_left) = (Phase::Plain, 0.0);
-                let base = if add { run.me.velocity } else { DVec3::ZERO };
-                run.me.velocity = run.me.keeps.flat64(base + velocity);
-                run.report(EventKind::Launched);
-            }
+            Command::Launch(launch) => throw(run, &launch),
         }
     }
     Ok(())
+}
+
+/// Into the air, whatever it did.
+pub(crate) fn throw(run: &mut Run<'_>, launch: &Launch) {
+    slide::interrupt(run);
+    take_off(run);
+    run.in_control();
+    run.me.velocity = run.me.keeps.flat64(launch.applied(run.me.velocity, &run.me));
+    if launch.lasts > 0.0 && launch.control < 1.0 {
+        run.me.phase = if launch.until_wall { Phase::ThrownAtWall } else { Phase::Thrown };
+        (run.me.phase_left, run.me.control) = (launch.lasts, launch.control);
+    }
+    run.report(EventKind::Launched);
 }

@@ -31,6 +31,9 @@ fn attempt(run: &Run<'_>) -> Result<(Dash, Vec3), Refusal> {
     if run.me.phase == Phase::Dash {
         return Err(Refusal::Dashing);
     }
+    if run.is_locked() {
+        return Err(Refusal::Locked);
+    }
     if run.is_sliding() {
         return Err(Refusal::Sliding);
     }

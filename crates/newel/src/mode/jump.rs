@@ -20,7 +20,7 @@ pub(super) fn press(run: &mut Run<'_>) {
         return stance::stand_up(run);
     }
     let Err(why) = attempt(run) else { return };
-    let waits = matches!(why, Refusal::InTheAir | Refusal::Dashing);
+    let waits = matches!(why, Refusal::InTheAir | Refusal::Dashing | Refusal::Locked);
     let buffer = run.tuning.values().jump.map_or(0.0, |jump| jump.buffer);
     if waits && buffer > 0.0 {
         run.me.buffer = buffer;
@@ -56,6 +56,9 @@ fn attempt(run: &mut Run<'_>) -> Result<(), Refusal> {
     }
     if run.me.phase == Phase::Dash {
         return Err(Refusal::Dashing);
+    }
+    if run.is_locked() {
+        return Err(Refusal::Locked);
     }
     if run.is_sliding() {
         if !run.tuning.values().slide.is_some_and(|slide| slide.jump) {

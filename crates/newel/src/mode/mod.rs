@@ -5,16 +5,20 @@ mod along_walls;
 mod commands;
 mod dash;
 mod displace;
+mod gravity;
 mod ground;
+mod impact;
 mod jump;
+mod righting;
 mod slide;
 mod sprint;
 mod stance;
 mod trail;
 mod transitions;
+mod zones;
 
 pub(crate) use commands::obey;
-pub(crate) use transitions::reground;
+pub(crate) use zones::sample;
 
 use crate::character::Mode;
 use crate::drive::buttons::{Button, Buttons};

@@ -23,7 +23,7 @@ pub(super) fn enter_by_ground(run: &mut Run<'_>) {
 }
 
 /// Up has changed, or the body has turned: on the ground still if there is any underfoot, and as fast along it; else in the air.
-pub(crate) fn reground(run: &mut Run<'_>) {
+pub(super) fn reground(run: &mut Run<'_>) {
     let decision = run.near.ground_within(&run.staying, 0.5 * run.near.shape.skin());
     if !decision.is_firm() {
         let support = decision.ground.support;
@@ -47,9 +47,11 @@ pub(super) fn take_off(run: &mut Run<'_>) {
     run.me.asked.try_again();
     run.me.ground = Ground::default();
     (run.me.thrown, run.me.stride) = ([0.0; 2], 0.0);
-    run.me.coyote = 0.0;
-    if !matches!(run.me.phase, Phase::Dash | Phase::Slide) {
-        run.me.phase = Phase::Plain;
+    (run.me.coyote, run.me.fallen) = (0.0, 0.0);
+    match run.me.phase {
+        Phase::Dash | Phase::Slide => {}
+        Phase::Shaken => run.in_control(),
+        _ => run.me.phase = Phase::Plain,
     }
 }
 
@@ -68,7 +70,7 @@ pub(super) fn land(run: &mut Run<'_>, decision: &Decision) {
     if run.me.phase == Phase::Slide {
         slide::land(run);
     } else if run.me.phase != Phase::Dash {
-        (run.me.phase, run.me.phase_left) = (Phase::Plain, 0.0);
+        run.in_control();
     }
     run.me.asked.try_again();
     (run.me.coyote, run.me.extra_jumps, run.me.air_dashes) = (0.0, 0, 0);

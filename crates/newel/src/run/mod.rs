@@ -4,12 +4,10 @@
 
 mod facing;
 mod gait;
-mod gravity;
 mod overlap;
 mod pace;
 pub(crate) mod piece;
 mod ride;
-mod righting;
 mod shape;
 mod slide;
 mod timers;
@@ -33,7 +31,7 @@ use crate::tuning::Tuning;
 use crate::walls::Walls;
 
 /// What varies with place is sampled this often, seconds of the character's own clock, at every tick rate.
-const GRID: f64 = 1.0 / 120.0;
+pub(crate) const GRID: f64 = 1.0 / 120.0;
 
 /// Slower than this, m/s, is at rest.
 const LEAST_SPEED: f64 = 1e-6;
@@ -219,7 +217,7 @@ impl<'a> Run<'a> {
         self.me.held = self.me.held.with(button, down);
     }
 
-    /// Samples what varies with place or facing, if this moment is one of the grid's.
+    /// Samples what varies with the facing, if this moment is one of the grid's.
     pub fn sample(&mut self) {
         let clock = self.clock();
         self.on_grid = ((clock / GRID).round() * GRID - clock).abs() < 1e-9 || self.me.clock == 0.0;
@@ -227,8 +225,6 @@ impl<'a> Run<'a> {
         if on_grid || !self.samples_facing() {
             self.me.turned = 0.0;
         }
-        self.sample_gravity();
-        self.right_itself();
     }
 
     /// True where motion depends on where the body looks, or where it is to look on where it is.
@@ -359,6 +355,13 @@ impl<'a> Run<'a> {
     /// Up in double precision, where it is one long: what is flattened by it is flat, however fast it is.
     pub fn up(&self) -> DVec3 {
         self.up
+    }
+
+    /// Up is this way from now on, and the feet are at `place`.
+    pub fn set_up(&mut self, up: Vec3, place: DVec3) {
+        (self.me.up, self.up) = (up, up.as_dvec3().normalize());
+        self.near.lean(up, self.me.axis, place);
+        self.leave_foothold();
     }
 
     /// Records that the feet were moved up or down at once.

@@ -53,7 +53,9 @@ impl Run<'_> {
     pub fn is_on_rails(&self) -> bool {
         self.displaced.is_some()
             || self.me.phase == Phase::Dash
-            || (self.me.mode == Mode::Air && self.me.phase_left > 0.0)
+            || (self.me.mode == Mode::Air
+                && self.me.phase_left > 0.0
+                && !(self.me.phase.is_thrown() && self.me.control > 0.0))
     }
 
     /// What multiplies the top speed along `wish` now.
@@ -72,6 +74,7 @@ impl Run<'_> {
             slope: if on_ground { slope_factor(self, wish.as_dvec3()) } else { 1.0 },
             air: if on_ground { 1.0 } else { values.air.speed },
             stance: if on_ground { self.low().map_or(1.0, |low| low.speed) } else { 1.0 },
+            control: if self.me.phase == Phase::Shaken { self.me.control } else { 1.0 },
         }
     }
 
@@ -83,6 +86,7 @@ impl Run<'_> {
             modifiers: self.modifiers.acceleration,
             sprint: sprint.map_or(1.0, |s| ratio(s.acceleration, values.ground.acceleration)),
             surface: if on_ground { self.footing().grip } else { 1.0 },
+            control: if self.me.phase.is_thrown() { self.me.control } else { 1.0 },
             ..Factors::default()
         }
     }

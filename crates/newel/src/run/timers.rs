@@ -31,9 +31,23 @@ impl Run<'_> {
         if down(&mut self.me.buffer) {
             self.report(EventKind::Refused { ability: Ability::Jump, why: Refusal::InTheAir });
         }
-        if down(&mut self.me.phase_left) && self.me.phase == Phase::Dash {
-            self.end_dash();
+        if down(&mut self.me.phase_left) {
+            match self.me.phase {
+                Phase::Dash => self.end_dash(),
+                Phase::Shaken | Phase::Thrown | Phase::ThrownAtWall => self.in_control(),
+                _ => {}
+            }
         }
+    }
+
+    /// Its input is its own again.
+    pub fn in_control(&mut self) {
+        (self.me.phase, self.me.phase_left, self.me.control) = (Phase::Plain, 0.0, 1.0);
+    }
+
+    /// True while its input is locked: shaken, or thrown.
+    pub fn is_locked(&self) -> bool {
+        (self.me.phase == Phase::Shaken || self.me.phase.is_thrown()) && self.me.control == 0.0
     }
 
     /// The dash's time is over: most of its speed is lost.

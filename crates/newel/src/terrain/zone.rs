@@ -2,6 +2,8 @@
 
 use glam::{DVec3, Vec3};
 
+use crate::launch::Launch;
+
 /// An upright box in the world in which something holds.
 ///
 /// ```
@@ -36,6 +38,8 @@ pub enum Effect {
     Gravity(f32),
     /// Gravity pulls another way, instead of the character's own.
     Pull(Pull),
+    /// Whoever comes in is thrown, once: a jump pad. Out of range it does nothing.
+    Launch(Launch),
 }
 
 /// Which way gravity pulls, and how strongly: 1 is what the tuning's jump and fall make of it, at most 100.

@@ -35,6 +35,11 @@ pub(super) fn check(values: &TuningValues) -> Checked {
         let reason = "what has stopped is not moving, so at most gait.moving is allowed";
         return refuse("gait.still", gait.still, reason, gait.moving);
     }
+    let impact = values.impact;
+    if impact.safe >= impact.lethal {
+        let reason = "what is lethal is faster than what is safe, so less than impact.lethal is allowed";
+        return refuse("impact.safe", impact.safe, reason, impact.lethal);
+    }
     if let Some(dash) = values.dash.filter(|dash| dash.distance / dash.time > FASTEST) {
         let reason = "nothing is faster than 10000 m/s, so at most that times dash.time is allowed";
         return refuse("dash.distance", dash.distance, reason, FASTEST * dash.time);

@@ -3,12 +3,14 @@
 mod contradictions;
 mod error;
 mod field;
+mod impact;
 mod presets;
 mod stances;
 mod values;
 
 pub use error::TuningError;
 pub use field::{CHOICES, Choice, FIELDS, Field};
+pub use impact::Impact;
 pub use stances::{Allows, Aloft, Along, Anchor, LowStance, Rise, Slide, Stances};
 pub use values::{
     Dash, Gait, InAir, Jump, OnGround, Size, Sprint, Stick, Toward, TuningValues, Turn, WallJump, WallSlide, Ways,

@@ -1,8 +1,8 @@
 //! Tunings to start from.
 
 use super::{
-    Allows, Aloft, Along, Dash, Gait, InAir, Jump, LowStance, OnGround, Size, Slide, Sprint, Stances, Stick, Toward,
-    Tuning, TuningValues, Turn, WallJump, WallSlide,
+    Allows, Aloft, Along, Dash, Gait, Impact, InAir, Jump, LowStance, OnGround, Size, Slide, Sprint, Stances, Stick,
+    Toward, Tuning, TuningValues, Turn, WallJump, WallSlide,
 };
 use crate::shape::Form;
 
@@ -45,6 +45,7 @@ pub(super) fn walker() -> TuningValues {
         crouch: Some(LowStance::crouch()),
         prone: Some(LowStance::prone()),
         slide: None,
+        impact: Impact::default(),
         turn: Turn { toward: Toward::Movement, rate: 720.0, ease: None, righting: 360.0 },
         stick: Stick::default(),
         gait: Gait::default(),

@@ -1,5 +1,6 @@
 //! The raw numbers of a tuning, table by table.
 
+use super::impact::Impact;
 use super::presets;
 use super::stances::{LowStance, Slide, Stances};
 use crate::shape::Form;
@@ -36,6 +37,8 @@ pub struct TuningValues {
     pub prone: Option<LowStance>,
     /// Sliding low along the ground out of a run; needs `crouch`.
     pub slide: Option<Slide>,
+    /// How hard it comes down, and what that does.
+    pub impact: Impact,
     /// Turning the body.
     pub turn: Turn,
     /// What is made of a stick.

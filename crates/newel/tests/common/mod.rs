@@ -11,8 +11,8 @@ use newel::glam::{DQuat, DVec3, Vec3};
 use oracle::segment_to_triangle;
 
 use newel::{
-    Change, Character, Command, Event, EventKind, Face, Heading, Intent, Mesh, Mode, Modifiers, Patch, RayHit, Readout,
-    Spawn, Terrain, Tick, Timed, Tuning, When, Workspace,
+    Axes, Change, Character, Command, Event, EventKind, Face, Heading, Intent, Launch, Mesh, Mode, Modifiers, Patch,
+    RayHit, Readout, Spawn, Terrain, Tick, Timed, Tuning, When, Workspace,
 };
 
 /// Triangles being put together.
@@ -287,7 +287,11 @@ fn turned(intent: &Intent, frame: DQuat) -> Intent {
 /// What is commanded in the upright world, as it is in the turned one.
 fn commanded(command: Command, frame: DQuat) -> Command {
     match command {
-        Command::Launch { velocity, add } => Command::Launch { velocity: frame * velocity, add },
+        Command::Launch(launch) => {
+            let along_world = launch.axes == Axes::World;
+            let velocity = if along_world { frame * launch.velocity } else { launch.velocity };
+            Command::Launch(Launch { velocity, ..launch })
+        }
         Command::Displace { by } => Command::Displace { by: frame * by },
         Command::Gravity { pull } => Command::Gravity { pull: (frame * pull.as_dvec3()).as_vec3() },
         Command::Teleport { to, facing } => Command::Teleport { to: frame * to, facing },

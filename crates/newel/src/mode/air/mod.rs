@@ -8,8 +8,8 @@ mod nudge;
 use glam::DVec3;
 
 use self::fall::pull;
-use super::along_walls;
 use super::transitions;
+use super::{along_walls, impact};
 use crate::character::Phase;
 use crate::contact::arcs::Path;
 use crate::contact::ground::{Decision, FLAT};
@@ -64,6 +64,7 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
         return 0.0;
     }
     let (used, hit) = along_walls::go(run, &path);
+    impact::note_fall(run, &path, used);
     run.me.velocity = path.velocity_at(used);
     if used == steering.duration() && run.walls.leaning(run.me.up).is_none() {
         // Exactly the speed asked for, so that the next piece has nothing left to steer.
@@ -164,21 +165,21 @@ fn touched(run: &mut Run<'_>, contact: &Contact) {
         if run.me.phase.is_rising() && nudge::past(run, contact) {
             return;
         }
-        run.report(EventKind::Bumped);
+        impact::on_ceiling(run, contact);
         if run.me.phase.is_rising() {
             run.me.phase = Phase::Plain;
         }
     }
+    impact::on_wall(run, contact);
     run.walls.refresh(&run.near);
     run.walls.add(*contact);
     run.me.velocity = run.walls.in_air(run.me.up).admissible(run.me.velocity);
 }
 
 fn touch_down(run: &mut Run<'_>, decision: &Decision) {
-    let impact = run.me.velocity;
+    let (velocity, fell) = (run.me.velocity, run.me.fallen);
     transitions::land(run, decision);
-    let speed = (run.carried - impact).dot(run.up()) as f32;
-    run.report_at(impact, EventKind::Landed { speed });
+    impact::on_ground(run, velocity, fell);
 }
 
 /// Between surfaces that close in from all sides: it stays where it is while time passes.

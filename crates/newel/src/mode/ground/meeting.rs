@@ -6,7 +6,7 @@ use super::footwork::{flat_velocity, lift, main_slope};
 use super::step_up::step_up;
 use super::walking::walking;
 use crate::contact::point::Contact;
-use crate::mode::slide;
+use crate::mode::{impact, slide};
 use crate::run::Run;
 use crate::support::Support;
 use crate::walls::LEVEL;
@@ -39,6 +39,7 @@ pub(super) fn meet(run: &mut Run<'_>, contact: &Contact, rest: f64) -> f64 {
         walk_along(run, flat, contact.normal);
         return 0.0;
     }
+    impact::on_wall(run, contact);
     run.walls.add(*contact);
     let planes = run.walls.on_ground(run.me.ground.normal, run.me.up, run.carried);
     if planes.close_in() || presses_down(run, contact) {

@@ -1,0 +1,94 @@
+//! Which way gravity pulls: its own, or what zones make of it; and what follows where that changes.
+
+use glam::{DVec3, Vec3};
+
+use super::transitions::reground;
+use crate::character::Mode;
+use crate::command::MOST_PULL;
+use crate::math::{carried_over, direction};
+use crate::outcome::EventKind;
+use crate::run::Run;
+use crate::terrain::Effect;
+
+/// Ups closer than this, radians, are the same: rest is rest.
+const SAME: f32 = 1e-6;
+/// Gravity weaker than this, as a part of the tuned one, has no direction.
+const FAINT: f64 = 1e-6;
+/// A turn of gravity by more than this, as a cosine, at one moment is told: on a planet it turns all the time.
+const SUDDEN: f32 = 0.97;
+
+/// Samples gravity: where zones act at the moments of the grid, so that every tick rate samples the same; and its own at any.
+pub(super) fn sample(run: &mut Run<'_>) {
+    let zoned = !run.near.patch.zones().is_empty();
+    if (zoned || run.me.clings) && !run.on_grid {
+        return;
+    }
+    let (pull, factor) = if zoned { pull_of_zones(run) } else { (own_pull(run), 1.0) };
+    // A unit vector of single precision is one long but for rounding.
+    let strength = Some(pull.length()).filter(|l| (l - 1.0).abs() > 1e-6).unwrap_or(1.0);
+    run.me.gravity_factor = (strength.min(f64::from(MOST_PULL)) * factor) as f32;
+    if strength > FAINT {
+        point_up(run, (pull * (-1.0 / strength)).as_vec3());
+    }
+}
+
+/// Its own gravity here.
+fn own_pull(run: &Run<'_>) -> DVec3 {
+    let weight = run.me.weight.as_dvec3();
+    if run.me.clings { toward_ground(run) * weight.length() } else { weight }
+}
+
+/// The way to whatever it stands on, one long; as before in the air.
+fn toward_ground(run: &Run<'_>) -> DVec3 {
+    if run.me.mode.is_on_ground() { -run.me.ground.normal.as_dvec3() } else { -run.up() }
+}
+
+/// What zones make of gravity here, and the factor on that. What is not a number has no effect: the terrain's mistake must not
+/// become the state's.
+fn pull_of_zones(run: &Run<'_>) -> (DVec3, f64) {
+    let (middle, foot, ground) = (run.near.middle(), pivot(run), toward_ground(run));
+    let (mut pull, mut factor) = (own_pull(run), 1.0);
+    for zone in run.near.patch.zones() {
+        let part = zone.part(middle);
+        match zone.effect {
+            _ if part <= 0.0 || part.is_nan() => {}
+            Effect::Gravity(own) if !own.is_nan() => factor *= 1.0 + (f64::from(own).clamp(0.0, 10.0) - 1.0) * part,
+            Effect::Pull(other) => {
+                let there = other.at(foot, ground);
+                if there.is_finite() {
+                    pull += (there - pull) * part;
+                }
+            }
+            _ => {}
+        }
+    }
+    (pull, factor)
+}
+
+/// What stays where it is when up changes.
+fn pivot(run: &Run<'_>) -> DVec3 {
+    run.near.place + (run.me.up * run.near.shape.pivot()).as_dvec3()
+}
+
+/// Up is this way from now on. The body turns to it later; the middle of its foot's round is where it was.
+fn point_up(run: &mut Run<'_>, to: Vec3) {
+    if run.me.keeps.is_top_view(run.me.up) {
+        return;
+    }
+    let Some(to) = direction(run.me.keeps.flat(to)) else { return };
+    let from = run.me.up;
+    if (to - from).length() < SAME {
+        return;
+    }
+    let pivot = pivot(run);
+    run.me.facing = carried_over(run.me.facing, from, to, run.me.facing);
+    run.set_up(to, pivot - (to * run.near.shape.pivot()).as_dvec3());
+    let cosine = from.dot(to);
+    if cosine < SUDDEN {
+        let degrees = libm::acosf(cosine.clamp(-1.0, 1.0)).to_degrees();
+        run.report(EventKind::GravityTurned { degrees });
+    }
+    if run.me.mode != Mode::Air {
+        reground(run);
+    }
+}
