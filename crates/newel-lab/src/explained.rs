@@ -159,6 +159,7 @@ impl Words<'_> {
                 let footing = match mode {
                     Mode::Air if ground.support == Support::None => "in the air".to_owned(),
                     Mode::Air => format!("in the air, {}", ground.support.words()),
+                    Mode::Hover => "hovering".to_owned(),
                     Mode::Slide => format!("sliding, {}", ground.support.words()),
                     _ => format!("on the ground, {}", ground.support.words()),
                 };

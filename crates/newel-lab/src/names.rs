@@ -14,6 +14,8 @@ pub fn event_name(kind: &EventKind) -> &'static str {
         EventKind::NoRoom { .. } => "no_room",
         EventKind::SlideBegan { .. } => "slide_began",
         EventKind::SlideEnded { .. } => "slide_ended",
+        EventKind::HoverBegan => "hover_began",
+        EventKind::HoverEnded => "hover_ended",
         EventKind::Footstep { .. } => "footstep",
         EventKind::Nudged { .. } => "nudged",
         EventKind::Topped => "topped",
@@ -35,7 +37,7 @@ pub fn event_name(kind: &EventKind) -> &'static str {
 }
 
 /// Kinds of events by the names that traces, courses and reports use.
-pub(crate) const EVENT_NAMES: [&str; 25] = [
+pub(crate) const EVENT_NAMES: [&str; 27] = [
     "jumped",
     "buffered",
     "refused",
@@ -45,6 +47,8 @@ pub(crate) const EVENT_NAMES: [&str; 25] = [
     "no_room",
     "slide_began",
     "slide_ended",
+    "hover_began",
+    "hover_ended",
     "footstep",
     "nudged",
     "topped",
@@ -69,9 +73,10 @@ pub(crate) fn mode_name(mode: Mode) -> &'static str {
         Mode::Ground => "ground",
         Mode::Air => "air",
         Mode::Slide => "slide",
+        Mode::Hover => "hover",
         _ => "other",
     }
 }
 
 /// Every mode there is.
-pub(crate) const MODES: [Mode; 3] = [Mode::Ground, Mode::Slide, Mode::Air];
+pub(crate) const MODES: [Mode; 4] = [Mode::Ground, Mode::Slide, Mode::Air, Mode::Hover];

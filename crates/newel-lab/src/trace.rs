@@ -244,6 +244,7 @@ fn modifiers_words(modifiers: &Modifiers) -> String {
         ("can_dash", modifiers.can_dash),
         ("can_crouch", modifiers.can_crouch),
         ("can_slide", modifiers.can_slide),
+        ("can_hover", modifiers.can_hover),
     ];
     let barred = abilities.into_iter().filter(|(_, can)| !can).map(|(name, _)| format!("{name}=false"));
     changed.chain(barred).collect::<Vec<_>>().join(" ")

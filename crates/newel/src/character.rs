@@ -22,6 +22,8 @@ pub enum Mode {
     Air,
     /// Low along ground that carries it, on the speed it had.
     Slide,
+    /// Floating: gravity does not pull.
+    Hover,
 }
 
 impl Mode {
@@ -185,7 +187,7 @@ pub struct State {
     /// Where the middle of its foot's round stands in the axes of the body it stands on; zero off it.
     pub foot: DVec3,
     /// What a crest would have made of it, had it not held on: its height over the ground in metres and its speed away
-    /// from it along up in m/s. Zero without `ground.fly_off`.
+    /// from it along up in m/s. Zero without `ground.fly_off`. Hovering, the second is how fast it wants to rise.
     pub thrown: [f32; 2],
     /// The plane it keeps to, if any.
     pub keeps: Plane,

@@ -92,6 +92,8 @@ pub struct Modifiers {
     pub can_crouch: bool,
     /// Whether it can slide.
     pub can_slide: bool,
+    /// Whether it can hover; what hovers when this is switched off falls.
+    pub can_hover: bool,
 }
 
 impl Default for Modifiers {
@@ -107,6 +109,7 @@ impl Default for Modifiers {
             can_dash: true,
             can_crouch: true,
             can_slide: true,
+            can_hover: true,
         }
     }
 }
@@ -131,8 +134,15 @@ impl Modifiers {
 impl Fingerprinted for Modifiers {
     fn feed(&self, print: &mut Fingerprint) {
         [self.speed, self.acceleration, self.jump_height, self.gravity].iter().for_each(|x| print.f32(*x));
-        let abilities =
-            [self.can_jump, self.can_sprint, self.can_use_walls, self.can_dash, self.can_crouch, self.can_slide];
+        let abilities = [
+            self.can_jump,
+            self.can_sprint,
+            self.can_use_walls,
+            self.can_dash,
+            self.can_crouch,
+            self.can_slide,
+            self.can_hover,
+        ];
         abilities.iter().for_each(|can| print.u64(u64::from(*can)));
     }
 }

@@ -94,9 +94,9 @@ pub use terrain::{
 #[cfg(feature = "mesh")]
 pub use terrain::{Mesh, MeshError, Scene, Vertex};
 pub use tuning::{
-    Allows, Aloft, Along, Anchor, CHOICES, Choice, Dash, FIELDS, Field, Gait, Impact, InAir, Jump, LowStance, OnGround,
-    Rise, Size, Slide, Sprint, Stances, Stick, Toward, Tuning, TuningError, TuningValues, Turn, WallJump, WallSlide,
-    Ways,
+    Allows, Aloft, Along, Anchor, CHOICES, Choice, Dash, FIELDS, Field, Gait, Holds, Hover, Impact, InAir, Jump,
+    LowStance, OnGround, Rise, Size, Slide, Sprint, Stances, Stick, Toward, Tuning, TuningError, TuningValues, Turn,
+    WallJump, WallSlide, Ways,
 };
 pub use workspace::Workspace;
 

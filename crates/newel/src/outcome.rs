@@ -84,6 +84,10 @@ pub enum EventKind {
         /// Why.
         reason: SlideEnd,
     },
+    /// It hovers from now on.
+    HoverBegan,
+    /// It hovers no longer.
+    HoverEnded,
     /// A foot came down.
     Footstep {
         /// Which: the first is the one that starts from standing.
@@ -236,6 +240,8 @@ pub enum Ability {
     Prone,
     /// A slide.
     Slide,
+    /// Hovering.
+    Hover,
 }
 
 /// Why a button did nothing.

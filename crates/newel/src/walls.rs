@@ -93,12 +93,18 @@ impl Walls {
     /// The planes for velocity and acceleration in the air. What is too steep to walk on is a wall to all motion
     /// across as well, so that pushing into it never climbs.
     pub fn in_air(&self, up: Vec3) -> Planes {
+        let mut planes = self.planes();
+        self.leaning_flat(up).for_each(|(flat, velocity)| planes.add_moving(flat, velocity.dot(flat)));
+        planes
+    }
+
+    /// The planes for motion that nothing pulls down.
+    pub fn planes(&self) -> Planes {
         let mut planes = Planes::default();
         for contact in self.iter() {
             let n = contact.normal.as_dvec3();
             planes.add_moving(n, contact.velocity.dot(n) + contact.lead);
         }
-        self.leaning_flat(up).for_each(|(flat, velocity)| planes.add_moving(flat, velocity.dot(flat)));
         planes
     }
 

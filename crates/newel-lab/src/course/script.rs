@@ -7,8 +7,13 @@ use crate::error::FileError;
 use crate::reader::Table;
 
 /// Buttons by the names that scripts use.
-pub(crate) const BUTTONS: [(&str, Button); 4] =
-    [("jump", Button::Jump), ("sprint", Button::Sprint), ("dash", Button::Dash), ("slide", Button::Slide)];
+pub(crate) const BUTTONS: [(&str, Button); 5] = [
+    ("jump", Button::Jump),
+    ("sprint", Button::Sprint),
+    ("dash", Button::Dash),
+    ("slide", Button::Slide),
+    ("hover", Button::Hover),
+];
 /// A character this near to where it was sent has arrived, metres.
 const ARRIVED: f64 = 0.15;
 /// How long a tap holds a button down, seconds.
@@ -274,6 +279,7 @@ fn read_modifiers(table: &Table<'_>) -> Result<Modifiers, FileError> {
         ("can_dash", &mut modifiers.can_dash),
         ("can_crouch", &mut modifiers.can_crouch),
         ("can_slide", &mut modifiers.can_slide),
+        ("can_hover", &mut modifiers.can_hover),
     ];
     for (name, ability) in abilities {
         *ability = table.flag(name)?.unwrap_or(*ability);

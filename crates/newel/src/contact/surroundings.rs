@@ -291,6 +291,14 @@ impl<'a> Surroundings<'a> {
         self.terrain.cast(self.when, from, way, length).map(|hit| hit.normal)
     }
 
+    /// How high its feet are over what is straight below, looking no further than `depth` metres under them.
+    pub fn height_over_ground(&self, depth: f64) -> Option<f64> {
+        let round = f64::from(self.shape.pivot());
+        let from = self.place + (self.up * self.shape.pivot()).as_dvec3();
+        let hit = self.terrain.cast(self.when, from, -self.up, depth + round)?;
+        Some(hit.distance - round)
+    }
+
     /// The normals of the faces straight below the feet, down to `depth` metres under `from`: is there footing?
     pub fn face_below(&self, from: Vec3, depth: f32, accept: impl Fn(Vec3) -> bool) -> bool {
         self.patch.facets.iter().any(|facet| {

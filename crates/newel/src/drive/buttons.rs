@@ -14,11 +14,13 @@ pub enum Button {
     Dash = 2,
     /// Slides when pressed at a run.
     Slide = 3,
+    /// Begins to hover when pressed, and ends it.
+    Hover = 4,
 }
 
 impl Button {
     /// Every button there is.
-    pub const ALL: &'static [Button] = &[Button::Jump, Button::Sprint, Button::Dash, Button::Slide];
+    pub const ALL: &'static [Button] = &[Button::Jump, Button::Sprint, Button::Dash, Button::Slide, Button::Hover];
 }
 
 /// Which buttons are down.

@@ -3,7 +3,6 @@
 use glam::{DVec3, Vec3};
 
 use super::transitions::reground;
-use crate::character::Mode;
 use crate::command::MOST_PULL;
 use crate::math::{carried_over, direction};
 use crate::outcome::EventKind;
@@ -88,7 +87,7 @@ fn point_up(run: &mut Run<'_>, to: Vec3) {
         let degrees = libm::acosf(cosine.clamp(-1.0, 1.0)).to_degrees();
         run.report(EventKind::GravityTurned { degrees });
     }
-    if run.me.mode != Mode::Air {
+    if run.me.mode.is_on_ground() {
         reground(run);
     }
 }

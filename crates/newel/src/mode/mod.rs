@@ -7,6 +7,7 @@ mod dash;
 mod displace;
 mod gravity;
 mod ground;
+mod hover;
 mod impact;
 mod jump;
 mod righting;
@@ -36,6 +37,10 @@ pub(crate) fn decide(run: &mut Run<'_>) {
     if pressed.has(Button::Slide) {
         slide::press(run);
     }
+    if pressed.has(Button::Hover) {
+        hover::press(run);
+    }
+    hover::decide(run);
     if pressed.has(Button::Dash) {
         dash::press(run);
     }
@@ -59,5 +64,6 @@ pub(crate) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     match run.me.mode {
         Mode::Ground | Mode::Slide => ground::advance(run, span),
         Mode::Air => air::advance(run, span),
+        Mode::Hover => hover::advance(run, span),
     }
 }

@@ -33,7 +33,7 @@ pub(super) fn decide(run: &mut Run<'_>) {
                 let heading = run.heading_flat();
                 heading != Vec3::ZERO && in_cone(&run.me, heading, sprint.cone)
             }
-            Mode::Slide => false,
+            Mode::Slide | Mode::Hover => false,
             Mode::Air => run.me.sprinting && sprint.in_air,
         };
 }

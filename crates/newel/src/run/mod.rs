@@ -240,7 +240,8 @@ impl<'a> Run<'a> {
     pub fn time_to_change(&self) -> f64 {
         let change = self.changes.get(self.next_change).copied().flatten();
         let mut end = change.map_or(self.dt, |c| c.at.min(self.dt)).min(self.now + self.next_timer());
-        let gravity = !self.near.patch.zones().is_empty() || self.me.clings || self.me.axis != self.me.up;
+        let hovers = self.me.mode == Mode::Hover;
+        let gravity = hovers || !self.near.patch.zones().is_empty() || self.me.clings || self.me.axis != self.me.up;
         if gravity || self.samples_facing() || self.me.asked.waits() || self.steers_slide() {
             let next = ((self.clock() + 1e-9) / GRID).floor() + 1.0;
             end = end.min(next * GRID - self.start_clock);

@@ -44,6 +44,10 @@ impl Run<'_> {
     /// The top speed by the factors that the wish was made with, m/s.
     pub fn top_speed(&self) -> f64 {
         let values = self.tuning.values();
+        if self.me.mode == Mode::Hover {
+            let base = values.hover.map_or(0.0, |hover| hover.speed);
+            return f64::from(base) * f64::from(self.told.speed_factors.but_sprint());
+        }
         let base = values.sprint.filter(|_| self.me.sprinting).map_or(values.ground.speed, |s| s.speed);
         f64::from(base) * f64::from(self.told.speed_factors.but_sprint())
     }
@@ -72,7 +76,7 @@ impl Run<'_> {
             },
             surface: if on_ground { self.footing().speed } else { 1.0 },
             slope: if on_ground { slope_factor(self, wish.as_dvec3()) } else { 1.0 },
-            air: if on_ground { 1.0 } else { values.air.speed },
+            air: if self.me.mode == Mode::Air { values.air.speed } else { 1.0 },
             stance: if on_ground { self.low().map_or(1.0, |low| low.speed) } else { 1.0 },
             control: if self.me.phase == Phase::Shaken { self.me.control } else { 1.0 },
         }

@@ -1,6 +1,7 @@
 //! The fields of a tuning, one by one: what each means, its unit and its range. Checks, error messages, files and
 //! tables all read these lists.
 
+use super::hover::{Holds, Hover};
 use super::stances::{Allows, Aloft, Along, Anchor, LowStance, Rise, Slide};
 use super::values::{Dash, Jump, Sprint, Toward, TuningValues, WallJump, WallSlide, Ways};
 use crate::shape::Form;
@@ -88,6 +89,9 @@ fn jump(values: &mut TuningValues) -> &mut Jump {
 }
 fn sprint(values: &mut TuningValues) -> &mut Sprint {
     values.sprint.get_or_insert_with(Sprint::default)
+}
+fn hover(values: &mut TuningValues) -> &mut Hover {
+    values.hover.get_or_insert_with(Hover::default)
 }
 fn wall_slide(values: &mut TuningValues) -> &mut WallSlide {
     values.wall_slide.get_or_insert_with(WallSlide::default)
@@ -272,6 +276,16 @@ pub static FIELDS: &[Field] = &[
         |v| v.slide.map(|s| s.ends_below), |v, x| slide(v).ends_below = x),
     number("slide.cooldown", "s", (0.0, 3600.0), "how long from its end to the next",
         |v| v.slide.map(|s| s.cooldown), |v, x| slide(v).cooldown = x),
+    number("hover.over", "m", (0.0, 1000.0), "how high over the ground its feet are kept, where that is what it holds",
+        |v| v.hover.map(|h| h.over), |v, x| hover(v).over = x),
+    number("hover.speed", "m/s", SPEED, "top speed across",
+        |v| v.hover.map(|h| h.speed), |v, x| hover(v).speed = x),
+    number("hover.climb", "m/s", SPEED, "how fast it rises and sinks, at most",
+        |v| v.hover.map(|h| h.climb), |v, x| hover(v).climb = x),
+    number("hover.acceleration", "m/s²", RATE, "how fast speed is gained",
+        |v| v.hover.map(|h| h.acceleration), |v, x| hover(v).acceleration = x),
+    number("hover.deceleration", "m/s²", RATE, "how fast it is lost without input",
+        |v| v.hover.map(|h| h.deceleration), |v, x| hover(v).deceleration = x),
     number("impact.safe", "m/s", (0.0, 1000.0), "up to this speed a landing or a hit does nothing",
         |v| Some(v.impact.safe), |v, x| v.impact.safe = x),
     number("impact.lethal", "m/s", (0.01, 10_000.0), "from this speed on it is as hard as can be",
@@ -309,6 +323,7 @@ const NO_YES: &[&str] = &["false", "true"];
 const FORMS: [Form; 2] = [Form::Capsule, Form::Box];
 const TOWARDS: [Toward; 4] = [Toward::Movement, Toward::View, Toward::Sides, Toward::Nothing];
 const WAYS: [Ways; 3] = [Ways::Any, Ways::Four, Ways::Eight];
+const HOLDS: [Holds; 3] = [Holds::Height, Holds::Ground, Holds::Nothing];
 const RISES: [Rise; 2] = [Rise::AtOnce, Rise::Asked];
 const ANCHORS: [Anchor; 3] = [Anchor::Feet, Anchor::Centre, Anchor::Head];
 const ALLOWS: [Allows; 3] = [Allows::No, Allows::Stand, Allows::Yes];
@@ -327,6 +342,9 @@ pub static CHOICES: &[Choice] = &[
     Choice { path: "size.form", words: &["capsule", "box"],
         meaning: "a box stands flush on edges and needs a plane to keep to",
         get: |v| place(&FORMS, v.size.form), set: |v, i| v.size.form = FORMS[i.min(1)] },
+    Choice { path: "hover.holds", words: &["height", "ground", "nothing"],
+        meaning: "what hovering holds: the height at which it began, its height over the ground, or nothing",
+        get: |v| v.hover.and_then(|h| place(&HOLDS, h.holds)), set: |v, i| hover(v).holds = HOLDS[i.min(2)] },
     Choice { path: "sprint.in_air", words: NO_YES, meaning: "whether a sprint goes on in the air",
         get: |v| v.sprint.map(|s| usize::from(s.in_air)), set: |v, i| sprint(v).in_air = i > 0 },
     Choice { path: "stance.rise", words: &["at_once", "asked"],

@@ -3,6 +3,7 @@
 mod contradictions;
 mod error;
 mod field;
+mod hover;
 mod impact;
 mod presets;
 mod stances;
@@ -10,6 +11,7 @@ mod values;
 
 pub use error::TuningError;
 pub use field::{CHOICES, Choice, FIELDS, Field};
+pub use hover::{Holds, Hover};
 pub use impact::Impact;
 pub use stances::{Allows, Aloft, Along, Anchor, LowStance, Rise, Slide, Stances};
 pub use values::{

@@ -45,6 +45,7 @@ pub(super) fn walker() -> TuningValues {
         crouch: Some(LowStance::crouch()),
         prone: Some(LowStance::prone()),
         slide: None,
+        hover: None,
         impact: Impact::default(),
         turn: Turn { toward: Toward::Movement, rate: 720.0, ease: None, righting: 360.0 },
         stick: Stick::default(),

@@ -1,5 +1,6 @@
 //! The raw numbers of a tuning, table by table.
 
+use super::hover::Hover;
 use super::impact::Impact;
 use super::presets;
 use super::stances::{LowStance, Slide, Stances};
@@ -37,6 +38,8 @@ pub struct TuningValues {
     pub prone: Option<LowStance>,
     /// Sliding low along the ground out of a run; needs `crouch`.
     pub slide: Option<Slide>,
+    /// Floating; without it the button does nothing.
+    pub hover: Option<Hover>,
     /// How hard it comes down, and what that does.
     pub impact: Impact,
     /// Turning the body.

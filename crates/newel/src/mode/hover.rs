@@ -1,0 +1,140 @@
+//! Hovering: gravity does not pull; velocity ramps toward the heading and toward the height that is kept.
+
+use glam::DVec3;
+
+use super::transitions::{enter_by_ground, take_off};
+use super::{along_walls, impact, slide};
+use crate::character::{Mode, Phase};
+use crate::contact::arcs::Path;
+use crate::contact::point::Contact;
+use crate::drive::buttons::Button;
+use crate::motion::Ramp;
+use crate::outcome::{Ability, EventKind, Refusal};
+use crate::run::{HARDLY, Run};
+use crate::tuning::{Holds, Hover};
+
+/// What is off the height kept is made good in about this time, seconds.
+const SETTLES: f64 = 0.2;
+/// Nearer to the height than this, metres, is at it: what drifted to a stop stays there.
+const THERE: f64 = 1e-4;
+/// How far below its feet it looks for ground, in parts of the height it keeps over that.
+const LOOKS: f64 = 4.0;
+
+/// The button begins and ends it.
+pub(super) fn press(run: &mut Run<'_>) {
+    if run.me.mode == Mode::Hover {
+        return end(run);
+    }
+    let why = match run.tuning.values().hover {
+        None => Refusal::NotTuned,
+        Some(_) if !run.modifiers.can_hover => Refusal::SwitchedOff,
+        Some(_) if run.is_locked() => Refusal::Locked,
+        Some(_) => return begin(run),
+    };
+    run.report(EventKind::Refused { ability: Ability::Hover, why });
+}
+
+fn begin(run: &mut Run<'_>) {
+    slide::interrupt(run);
+    take_off(run);
+    run.in_control();
+    run.me.mode = Mode::Hover;
+    run.report(EventKind::HoverBegan);
+}
+
+/// Back onto the ground, where there is any underfoot, or into the air: in the same tick.
+pub(super) fn end(run: &mut Run<'_>) {
+    (run.me.fallen, run.me.thrown) = (0.0, [0.0; 2]);
+    run.report(EventKind::HoverEnded);
+    enter_by_ground(run);
+    if run.me.mode.is_on_ground() {
+        let up = run.up();
+        let own = run.me.velocity;
+        run.me.velocity = own - up * own.dot(up);
+    }
+}
+
+/// Ends it where it is not to be had any more; and looks, at the moments of the grid, how fast it is to rise or sink.
+pub(super) fn decide(run: &mut Run<'_>) {
+    if run.me.mode != Mode::Hover {
+        return;
+    }
+    let Some(tuned) = run.tuning.values().hover.filter(|_| run.modifiers.can_hover) else { return end(run) };
+    if run.on_grid {
+        let climb = f64::from(tuned.climb);
+        run.me.thrown[1] = wanted_rise(run, &tuned).clamp(-climb, climb) as f32;
+    }
+}
+
+/// How fast it is to rise, m/s.
+fn wanted_rise(run: &mut Run<'_>, tuned: &Hover) -> f64 {
+    let below = match tuned.holds {
+        Holds::Height => f64::from(run.me.fallen),
+        Holds::Ground => {
+            let over = f64::from(tuned.over);
+            run.near.height_over_ground(over * LOOKS).map_or(-over, |height| over - height)
+        }
+        Holds::Nothing => {
+            let held = |down: bool| if down { f64::from(tuned.climb) } else { 0.0 };
+            let rises = run.me.held.has(Button::Jump) && run.modifiers.can_jump;
+            return held(rises) - held(run.me.asked.last().is_low());
+        }
+    };
+    if below.abs() < THERE { 0.0 } else { below / SETTLES }
+}
+
+/// Floats for at most `span` seconds; returns the seconds used.
+pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
+    let Some(tuned) = run.tuning.values().hover else { return span };
+    run.walls.refresh(&run.near);
+    let planes = run.walls.planes();
+    if planes.close_in() {
+        if let Some(mover) = run.walls.mover() {
+            run.crush(&mover);
+        }
+        run.me.velocity = DVec3::ZERO;
+        return span;
+    }
+    let velocity = planes.admissible(run.me.velocity);
+    let ramp = ramp(run, &tuned, velocity, |wish| planes.admissible(wish));
+    let span = if ramp.duration() > 0.0 { span.min(ramp.duration()) } else { span };
+    let rate = planes.not_left_by(velocity).admissible(ramp.acceleration());
+    let path = Path { velocity, rate, span };
+    if let Some(contact) = along_walls::touched_already(run, &path) {
+        touch(run, &contact);
+        return 0.0;
+    }
+    let from = run.near.place;
+    let (used, hit) = along_walls::go(run, &path);
+    run.me.velocity = if used == ramp.duration() && used > 0.0 { ramp.at(used) } else { path.velocity_at(used) };
+    run.me.fallen -= (run.near.place - from).dot(run.up()) as f32;
+    if let Some(contact) = hit {
+        touch(run, &contact);
+    }
+    used
+}
+
+/// Toward the heading across, and the wanted rise along up, on one straight way in velocity.
+fn ramp(run: &mut Run<'_>, tuned: &Hover, velocity: DVec3, allowed: impl Fn(DVec3) -> DVec3) -> Ramp {
+    if run.is_on_rails() || run.me.phase == Phase::Dash {
+        return Ramp::hold(velocity);
+    }
+    let wish = run.wish();
+    let target = allowed(wish + run.up() * f64::from(run.me.thrown[1]));
+    let factors = run.acceleration_factors();
+    run.told.acceleration_factors = factors;
+    let still = wish == DVec3::ZERO && run.me.thrown[1] == 0.0;
+    let rate = f64::from(if still { tuned.deceleration } else { tuned.acceleration } * factors.product());
+    let ramp = Ramp::new(velocity, target, rate);
+    // Along a wall that turns with the way, chasing the last hair of it gets nowhere.
+    if run.walls.iter().next().is_some() && ramp.duration() < HARDLY { Ramp::hold(velocity) } else { ramp }
+}
+
+/// Something was touched: along it.
+fn touch(run: &mut Run<'_>, contact: &Contact) {
+    run.flip();
+    impact::on_wall(run, contact);
+    run.walls.refresh(&run.near);
+    run.walls.add(*contact);
+    run.me.velocity = run.walls.planes().admissible(run.me.velocity);
+}
