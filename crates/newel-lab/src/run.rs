@@ -74,7 +74,7 @@ pub fn run(course: &Course, mut progress: impl FnMut(f64)) -> Result<Trace, Tick
     };
     let depth = |audit: &Audit<'_>, hero: &Character| {
         let shape = tuning.shape_in(hero.stance);
-        audit.depth(hero.position, hero.up.as_dvec3(), hero.keeps.normal.as_dvec3(), &shape)
+        audit.depth(hero.feet(tuning), hero.axis.as_dvec3(), hero.keeps.normal.as_dvec3(), &shape)
     };
     trace.rows.push(Row::first(&playing.hero, tuning, depth(&audit, &playing.hero)));
     let ticks = playing.ticks();

@@ -155,6 +155,7 @@ fn where_words(mode: &str) -> String {
         "ground" => "on the ground".to_owned(),
         "air" => "in the air".to_owned(),
         "slide" => "sliding".to_owned(),
+        "hover" => "hovering".to_owned(),
         other => format!("in mode {other}"),
     }
 }

@@ -75,6 +75,12 @@ pub struct Row {
     pub eyes: f64,
     /// Its shape as it is to be drawn.
     pub drawn: Shape,
+    /// Where its feet are drawn, metres: its position, but while it is not upright.
+    pub feet: DVec3,
+    /// Unit vector from its feet to its head.
+    pub axis: Vec3,
+    /// Unit vector against gravity.
+    pub up: Vec3,
     /// How deep the tuned surface is in the terrain, metres.
     pub depth: f64,
     /// How deep under that surface the skin reaches, metres.
@@ -108,6 +114,9 @@ impl Row {
             stance: hero.stance,
             eyes: f64::from(hero.eyes),
             drawn: shape,
+            feet: hero.feet(tuning),
+            axis: hero.axis,
+            up: hero.up,
             depth,
             skin: f64::from(shape.skin()),
         }

@@ -9,6 +9,7 @@ use crate::fingerprint::{Fingerprint, Fingerprinted};
 use crate::plane::Plane;
 use crate::stance::{Asked, Stance};
 use crate::support::Ground;
+use crate::tuning::Tuning;
 
 /// What moves the character now.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
@@ -263,7 +264,13 @@ impl<M: Fingerprinted> Character<M> {
 }
 
 impl State {
-    /// Where its feet are drawn: along its axis from what stays as up changes, which is `pivot` metres over its feet.
+    /// Where its feet are drawn, metres: its position, but while it is not upright.
+    #[must_use]
+    pub fn feet(&self, tuning: &Tuning) -> DVec3 {
+        self.drawn_at(tuning.shape_in(self.stance).pivot())
+    }
+
+    /// The same: along its axis from what stays as up changes, which is `pivot` metres over its feet.
     pub(crate) fn drawn_at(&self, pivot: f32) -> DVec3 {
         if self.axis == self.up { self.position } else { self.position + ((self.up - self.axis) * pivot).as_dvec3() }
     }

@@ -421,7 +421,7 @@ impl Readout {
             angle,
             rise: state.velocity.dot(up) as f32,
             facing: carried_over(state.facing, state.up, state.axis, state.facing),
-            feet: state.drawn_at(tuning.shape_in(state.stance).pivot()),
+            feet: state.feet(tuning),
             axis: state.axis,
             axis_before: told.axis_before.unwrap_or(state.axis),
             turn_rate: (f64::from(told.turned.to_degrees()) / dt) as f32,

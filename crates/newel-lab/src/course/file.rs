@@ -3,7 +3,7 @@
 use std::path::PathBuf;
 
 use newel::glam::DVec3;
-use newel::{Character, Effect, Footing, Mesh, MeshError, Spawn, SpawnError, Tuning, Zone};
+use newel::{Character, Footing, Mesh, MeshError, Spawn, SpawnError, Tuning};
 
 use super::solids::{Soup, pivot_of, read_solid};
 use super::tracks::read_track;
@@ -67,7 +67,12 @@ fn read_scene(root: &Table<'_>) -> Result<Scene, FileError> {
         let (surface, footing) = read_surface(&table, &still.names)?;
         solids = solids.with_footing(surface, footing);
     }
-    let zones = root.tables("zone")?.iter().enumerate().map(|(i, t)| read_zone(t, i)).collect::<Result<_, _>>()?;
+    let zones = root
+        .tables("zone")?
+        .iter()
+        .enumerate()
+        .map(|(i, t)| super::zones::read_zone(t, i))
+        .collect::<Result<_, _>>()?;
     Ok(Scene { solids, zones, surfaces: still.names, colours: still.colours })
 }
 
@@ -87,14 +92,6 @@ fn read_surface(table: &Table<'_>, names: &[String]) -> Result<(u16, Footing), F
     Ok((number as u16, footing))
 }
 
-fn read_zone(table: &Table<'_>, index: usize) -> Result<Zone, FileError> {
-    let (from, to) = (table.required_numbers::<3>("from")?, table.required_numbers::<3>("to")?);
-    let (from, to) = (DVec3::from_array(from), DVec3::from_array(to));
-    let gravity = table.required("gravity", 0.0..=10.0)?;
-    table.finish()?;
-    Ok(Zone::new(index as u64 + 1, from.min(to), from.max(to), Effect::Gravity(gravity as f32)))
-}
-
 fn read_spawn(root: &Table<'_>, scene: &Scene, tuning: &Tuning) -> Result<Spawn, FileError> {
     let table = root.table("spawn")?.ok_or_else(|| root.error("`[spawn]` is missing: where the character starts"))?;
     let mut spawn = Spawn::at(DVec3::from_array(table.required_numbers::<3>("position")?));
@@ -110,6 +107,10 @@ fn read_spawn(root: &Table<'_>, scene: &Scene, tuning: &Tuning) -> Result<Spawn,
     if let Some(stance) = script::read_stance(&table)? {
         spawn = spawn.in_stance(stance);
     }
+    if let Some(pull) = table.numbers::<3>("gravity")? {
+        spawn = spawn.pulled(DVec3::from_array(pull).as_vec3());
+    }
+    spawn.clings = table.flag("clings")?.unwrap_or(false);
     table.finish()?;
     match Character::spawn(scene, tuning, spawn) {
         Ok(_) => Ok(spawn),

@@ -6,6 +6,7 @@ mod script;
 mod solids;
 mod tracks;
 mod tuning_file;
+mod zones;
 
 pub use expect::{Expectation, Expected};
 pub(crate) use script::{BUTTONS, Player};

@@ -1,7 +1,7 @@
 //! What the player does: changes of intent on a time line in seconds, at any instant.
 
 use newel::glam::{DVec3, Vec2, Vec3};
-use newel::{Button, Change, Character, Command, Face, Heading, Intent, Launch, Modifiers, Stance, Timed};
+use newel::{Axes, Button, Change, Character, Command, Face, Heading, Intent, Launch, Modifiers, Stance, Timed};
 
 use crate::error::FileError;
 use crate::reader::Table;
@@ -197,14 +197,38 @@ fn read_moment(table: &Table<'_>, at: f64, moments: &mut Vec<Moment>) -> Result<
     if let Some(by) = table.numbers::<3>("displace")? {
         add(at, Step::Command(Command::Displace { by: DVec3::from_array(by) }));
     }
-    if let Some(velocity) = table.numbers::<3>("launch")? {
-        add(at, Step::Command(Command::Launch(Launch::at(DVec3::from_array(velocity)))));
+    if let Some(launch) = read_launch(table)? {
+        add(at, Step::Command(launch.into()));
+    }
+    if let Some(pull) = table.numbers::<3>("gravity")? {
+        add(at, Step::Command(Command::Gravity { pull: DVec3::from_array(pull).as_vec3() }));
+    }
+    if table.flag("flip_gravity")? == Some(true) {
+        add(at, Step::Command(Command::FlipGravity));
+    }
+    if let Some(on) = table.flag("cling")? {
+        add(at, Step::Command(Command::Cling(on)));
     }
     if moments.len() == before {
         table.finish()?;
-        return Err(table.error("nothing happens at this moment: give heading, stick, toward, view, face, press, release, tap, stance, modifiers, teleport, displace or launch"));
+        return Err(table.error("nothing happens at this moment: give heading, stick, toward, view, face, press, release, tap, stance, modifiers, teleport, displace, launch, gravity, flip_gravity or cling"));
     }
     Ok(())
+}
+
+/// The throw that a table describes.
+pub(super) fn read_launch(table: &Table<'_>) -> Result<Option<Launch>, FileError> {
+    let Some(velocity) = table.numbers::<3>("launch")? else { return Ok(None) };
+    let axes = match table.word("along", &["world", "facing", "gravity"])? {
+        Some("facing") => Axes::Facing,
+        Some("gravity") => Axes::Gravity,
+        _ => Axes::World,
+    };
+    let launch = Launch::at(DVec3::from_array(velocity)).along(axes);
+    let launch = if table.flag("add")? == Some(true) { launch.added() } else { launch };
+    let control = table.number("control", 0.0..=1.0)?.unwrap_or(1.0) as f32;
+    let lasts = table.number("lasts", 0.0..=3600.0)?.unwrap_or(0.0) as f32;
+    Ok(Some(launch.steered(control, lasts)))
 }
 
 /// The stance that a table names.

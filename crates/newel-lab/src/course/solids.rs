@@ -83,7 +83,7 @@ fn reversed(mut ring: [DVec3; 4]) -> [DVec3; 4] {
 }
 
 /// The kinds of terrain, by the word in `kind`.
-const KINDS: [&str; 6] = ["mesh", "floor", "box", "ramp", "stairs", "cylinder"];
+const KINDS: [&str; 7] = ["mesh", "floor", "box", "ramp", "stairs", "cylinder", "ball"];
 /// Sizes from a millimetre to 10 km.
 const SIZE: std::ops::RangeInclusive<f64> = 1e-3..=1e4;
 /// The most stairs in one flight, and sides of a cylinder.
@@ -102,6 +102,7 @@ pub(super) fn read_solid(table: &Table<'_>, soup: &mut Soup) -> Result<(), FileE
             "box" => read_box(table, soup, surface)?,
             "ramp" => read_ramp(table, soup, surface)?,
             "stairs" => read_stairs(table, soup, surface)?,
+            "ball" => read_ball(table, soup, surface)?,
             _ => read_cylinder(table, soup, surface)?,
         }
     }
@@ -188,6 +189,27 @@ fn read_cylinder(table: &Table<'_>, soup: &mut Soup, surface: u16) -> Result<(),
         (0..sides).map(corner).collect()
     };
     soup.prism(&ring(0.0), &ring(height), surface);
+    Ok(())
+}
+
+/// A ball of facets about `facet` metres wide.
+fn read_ball(table: &Table<'_>, soup: &mut Soup, surface: u16) -> Result<(), FileError> {
+    let at = DVec3::from_array(table.required_numbers::<3>("at")?);
+    let radius = table.required("radius", SIZE)?;
+    let facet = table.number("facet", SIZE)?.unwrap_or(0.5);
+    let rings = (std::f64::consts::PI * radius / facet).round().clamp(3.0, MANY) as usize;
+    let around = 2 * rings;
+    let point = |ring: usize, i: usize| {
+        let (polar, turn) = (ring as f64 / rings as f64 * 0.5, i as f64 / around as f64);
+        let (polar, turn) = (polar * std::f64::consts::TAU, turn * std::f64::consts::TAU);
+        at + DVec3::new(polar.sin() * turn.cos(), polar.cos(), polar.sin() * turn.sin()) * radius
+    };
+    for (ring, i) in (0..rings).flat_map(|ring| (0..around).map(move |i| (ring, i))) {
+        let first = soup.corners.len() as u32;
+        soup.corners.extend([point(ring, i), point(ring, i + 1), point(ring + 1, i + 1), point(ring + 1, i)]);
+        soup.indices.extend([0, 1, 2, 0, 2, 3].map(|corner| first + corner));
+        soup.surfaces.extend([surface; 2]);
+    }
     Ok(())
 }
 

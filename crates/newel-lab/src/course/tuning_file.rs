@@ -82,7 +82,7 @@ fn name_of(path: &'static str) -> &'static str {
 }
 
 /// The tables of a tuning, as the paths of its fields begin.
-const GROUPS: [&str; 15] = [
+const GROUPS: [&str; 17] = [
     "size",
     "ground",
     "air",
@@ -95,6 +95,8 @@ const GROUPS: [&str; 15] = [
     "crouch",
     "prone",
     "slide",
+    "hover",
+    "impact",
     "turn",
     "stick",
     "gait",
@@ -106,7 +108,7 @@ struct Ability {
     give: fn(&mut TuningValues),
 }
 
-const ABILITIES: [(&str, Ability); 8] = [
+const ABILITIES: [(&str, Ability); 9] = [
     ("jump", Ability { take: |v| v.jump = None, give: |v| _ = v.jump.get_or_insert_default() }),
     ("sprint", Ability { take: |v| v.sprint = None, give: |v| _ = v.sprint.get_or_insert_default() }),
     ("wall_slide", Ability { take: |v| v.wall_slide = None, give: |v| _ = v.wall_slide.get_or_insert_default() }),
@@ -115,6 +117,7 @@ const ABILITIES: [(&str, Ability); 8] = [
     ("crouch", Ability { take: |v| v.crouch = None, give: |v| _ = v.crouch.get_or_insert_with(LowStance::crouch) }),
     ("prone", Ability { take: |v| v.prone = None, give: |v| _ = v.prone.get_or_insert_with(LowStance::prone) }),
     ("slide", Ability { take: |v| v.slide = None, give: |v| _ = v.slide.get_or_insert_default() }),
+    ("hover", Ability { take: |v| v.hover = None, give: |v| _ = v.hover.get_or_insert_default() }),
 ];
 
 fn group_table<'a>(table: &Table<'a>, group: &str) -> Result<Option<Table<'a>>, FileError> {

@@ -59,7 +59,7 @@ impl<'a> CourseSheet<'a> {
 fn shown(trace: &Trace, height: f64) -> Vec<DVec3> {
     let floor = trace.bottom - 2.0;
     let rows = trace.rows.iter().filter(|r| r.position.y >= floor || r.tick == 0);
-    rows.flat_map(|r| [r.position, r.position + DVec3::Y * height]).collect()
+    rows.flat_map(|r| [r.feet, r.feet + r.axis.as_dvec3() * height]).collect()
 }
 
 impl Sheet for CourseSheet<'_> {
@@ -96,7 +96,7 @@ fn view_name(frame: &Frame) -> &'static str {
 }
 
 impl CourseSheet<'_> {
-    /// The path of the feet: a whole line on the ground, dashes in the air, both with a pale rim.
+    /// The path of the feet: a whole line on the ground, dashes in the air and hovering, all with a pale rim.
     fn draw_path<DB: DrawingBackend>(&self, root: &DrawingArea<DB, Shift>, frame: &Frame) -> Drawn
     where
         DB::ErrorType: 'static,
@@ -109,10 +109,11 @@ impl CourseSheet<'_> {
             if piece[0].mode == Mode::Slide {
                 root.draw(&PathElement::new(points.clone(), PAPER.stroke_width(5)))?;
                 root.draw(&PathElement::new(points, TEAL.stroke_width(3)))?;
-            } else if piece[0].mode == Mode::Air {
+            } else if matches!(piece[0].mode, Mode::Air | Mode::Hover) {
+                let colour = if piece[0].mode == Mode::Air { AIR } else { TEAL };
                 root.draw(&PathElement::new(points.clone(), PAPER.stroke_width(5)))?;
                 for dash in dashes(&points) {
-                    root.draw(&PathElement::new(dash, AIR.stroke_width(3)))?;
+                    root.draw(&PathElement::new(dash, colour.stroke_width(3)))?;
                 }
             } else {
                 root.draw(&PathElement::new(points.clone(), PAPER.stroke_width(5)))?;
@@ -127,12 +128,12 @@ impl CourseSheet<'_> {
     where
         DB::ErrorType: 'static,
     {
-        if frame.is_plan() || self.trace.rows.iter().all(|r| !r.stance.is_low()) {
+        if frame.is_plan() || self.trace.rows.iter().all(|r| is_as_ever(r, self.trace.rows[0].axis)) {
             return Ok(());
         }
         let mut last: Option<(i32, i32)> = None;
         for row in &self.trace.rows {
-            let at = frame.pixel(row.position);
+            let at = frame.pixel(row.feet);
             let apart = (2.6 * f64::from(row.drawn.radius) * frame.scale).max(14.0);
             let near = last.is_some_and(|(x, y)| f64::from(x - at.0).hypot(f64::from(y - at.1)) < apart);
             if near || !inside(frame, at) {
@@ -144,8 +145,9 @@ impl CourseSheet<'_> {
                 Stance::Stand => FAINT,
                 _ => INK,
             };
-            let pixels = |metres: f64| (metres * frame.scale).round() as i32;
-            draw_outline(root, &row.drawn, colour, |across, up| (at.0 + pixels(across), at.1 - pixels(up)))?;
+            let (feet, axis) = (row.feet, row.axis.as_dvec3());
+            let side = frame.beside(axis);
+            draw_outline(root, &row.drawn, colour, |across, up| frame.pixel(feet + side * across + axis * up))?;
         }
         Ok(())
     }
@@ -155,7 +157,7 @@ impl CourseSheet<'_> {
         DB::ErrorType: 'static,
     {
         for row in self.trace.rows.iter().filter(|r| r.tick > 0 && is_whole(r.time, 5.0, self.trace.rate)) {
-            let at = frame.pixel(row.position);
+            let at = frame.pixel(row.feet);
             if inside(frame, at) {
                 root.draw(&Circle::new(at, 3, PAPER.filled()))?;
                 root.draw(&Circle::new(at, 3, GROUND))?;
@@ -163,14 +165,16 @@ impl CourseSheet<'_> {
             }
         }
         for event in &self.trace.events {
-            let at = frame.pixel(event.place);
+            // What is not upright is drawn by its feet.
+            let row = self.trace.at(event.time);
+            let at = frame.pixel(if row.feet == row.position { event.place } else { row.feet });
             if inside(frame, at) {
                 draw_mark(root, at, event)?;
             }
         }
         let last = self.trace.rows.len() - 1;
         for (row, name) in [(&self.trace.rows[0], "start"), (&self.trace.rows[last], "end")] {
-            let at = frame.pixel(row.position);
+            let at = frame.pixel(row.feet);
             if inside(frame, at) {
                 root.draw(&Circle::new(at, 5, PAPER.filled()))?;
                 root.draw(&Circle::new(at, 5, INK.stroke_width(2)))?;
@@ -208,6 +212,15 @@ impl CourseSheet<'_> {
             root.draw(&Text::new("moves, drawn where it starts", (at.0 + 11, at.1 - 8), font(13.0)))?;
         }
         let figures = self.draw_figures_key(root, (x, row(2)))?;
+        let hovers = self.trace.rows.iter().any(|r| r.mode == Mode::Hover);
+        if hovers {
+            let x = if figures { x + 400 } else { x };
+            for dash in [(0, 9), (14, 23), (28, 34)] {
+                root.draw(&PathElement::new(vec![(x + dash.0, row(2)), (x + dash.1, row(2))], TEAL.stroke_width(3)))?;
+            }
+            root.draw(&Text::new("hovering", (x + 44, row(2) - 8), font(13.0)))?;
+        }
+        let figures = figures || hovers;
         for (i, (name, value)) in Summary::of(self.trace).lines().into_iter().enumerate() {
             let down = row(if figures { 3 } else { 2 }) - 6 + 16 * i as i32;
             root.draw(&Text::new(name, (x, down), font(12.5).color(&FAINT)))?;
@@ -231,7 +244,7 @@ impl CourseSheet<'_> {
             ("standing", FAINT, rows.iter().any(|r| !r.stance.is_low())),
             ("crouched or flat", INK, rows.iter().any(|r| r.stance.is_low() && r.mode != Mode::Slide)),
         ];
-        if rows.iter().all(|r| !r.stance.is_low()) {
+        if rows.iter().all(|r| is_as_ever(r, rows[0].axis)) {
             return Ok(false);
         }
         for (i, (words, colour, _)) in kinds.into_iter().filter(|k| k.2).enumerate() {
@@ -252,7 +265,7 @@ impl CourseSheet<'_> {
         let (w, h) = frame.size();
         let length = (bar * frame.scale) as i32;
         let y = frame.at.1 + h as i32 - 12;
-        let path: Vec<_> = self.trace.rows.iter().map(|r| frame.pixel(r.position)).collect();
+        let path: Vec<_> = self.trace.rows.iter().map(|r| frame.pixel(r.feet)).collect();
         let taken = |left: i32| {
             let near = |p: &&(i32, i32)| (left - 30..left + length + 30).contains(&p.0) && p.1 > y - 50;
             path.iter().filter(near).count()
@@ -274,7 +287,12 @@ fn is_whole(time: f64, step: f64, rate: f64) -> bool {
 }
 
 fn clip(frame: &Frame, rows: &[Row]) -> Vec<(i32, i32)> {
-    rows.iter().map(|r| frame.pixel(r.position)).filter(|p| inside(frame, *p)).collect()
+    rows.iter().map(|r| frame.pixel(r.feet)).filter(|p| inside(frame, *p)).collect()
+}
+
+/// True where its shape and the way it points are as they always were.
+fn is_as_ever(row: &Row, axis: newel::glam::Vec3) -> bool {
+    !row.stance.is_low() && row.axis == axis
 }
 
 fn inside(frame: &Frame, (x, y): (i32, i32)) -> bool {

@@ -28,7 +28,7 @@ impl<'a> Timeline<'a> {
         DB::ErrorType: 'static,
     {
         let (upper, lower) = area.split_vertically(146);
-        self.chart(&upper, "feet, m", |r| r.position.y, false)?;
+        self.chart(&upper, "feet, m", |r| r.feet.y, false)?;
         self.chart(&lower, "speed, m/s", |r| r.velocity.length(), true)
     }
 
@@ -100,6 +100,7 @@ impl<'a> Timeline<'a> {
                 EventKind::Jumped { .. } => "jump",
                 EventKind::LeftGround { .. } => "fall",
                 EventKind::Launched => "launch",
+                EventKind::HoverBegan => "hover",
                 EventKind::Teleported => "teleport",
                 _ => continue,
             };

@@ -75,6 +75,11 @@ impl Frame {
         self.toward == DVec3::Y
     }
 
+    /// The direction in the picture's plane that is square to `axis`.
+    pub fn beside(&self, axis: DVec3) -> DVec3 {
+        axis.cross(self.toward).try_normalize().unwrap_or(self.right)
+    }
+
     /// Where a world point is in the picture, pixels.
     pub fn pixel(&self, point: DVec3) -> (i32, i32) {
         let fine = self.fine(point, 1);

@@ -1,0 +1,63 @@
+//! Zones in course files: boxes in which something holds.
+
+use newel::glam::{DVec3, Vec3};
+use newel::{Effect, Pull, Zone};
+
+use super::script::read_launch;
+use crate::error::FileError;
+use crate::reader::Table;
+
+/// The effects that a zone may have, of which it has one.
+const EFFECTS: [&str; 7] = ["gravity", "pull", "point", "segment", "circle", "ground", "launch"];
+
+pub(super) fn read_zone(table: &Table<'_>, index: usize) -> Result<Zone, FileError> {
+    let (from, to) = (vector(table.required_numbers::<3>("from")?), vector(table.required_numbers::<3>("to")?));
+    let given: Vec<_> = EFFECTS.into_iter().filter(|effect| table.has(effect)).collect();
+    let effect = match given[..] {
+        [one] => read_effect(table, one)?,
+        [] => return Err(table.error(format!("what it does is missing: one of {}", EFFECTS.join(", ")))),
+        [_, second, ..] => {
+            return Err(table.field_error(second, format!("one zone has one of {}", EFFECTS.join(", "))));
+        }
+    };
+    let zone = Zone::new(index as u64 + 1, from.min(to), from.max(to), effect);
+    let zone = zone.before(table.number("priority", -1000.0..=1000.0)?.unwrap_or(0.0) as i32);
+    let zone = zone.blended(table.number("blend", 0.0..=1000.0)?.unwrap_or(0.0));
+    table.finish()?;
+    Ok(zone)
+}
+
+fn read_effect(table: &Table<'_>, name: &'static str) -> Result<Effect, FileError> {
+    if name == "gravity" {
+        return Ok(Effect::Gravity(table.required(name, 0.0..=10.0)? as f32));
+    }
+    if name == "ground" {
+        return Ok(Effect::Pull(Pull::Ground(table.required(name, 0.0..=100.0)? as f32)));
+    }
+    if name == "launch" {
+        return Ok(read_launch(table)?.map_or(Effect::Gravity(1.0), Effect::Launch));
+    }
+    let first = vector(table.required_numbers::<3>(match name {
+        "segment" => "segment",
+        "circle" => "circle",
+        "point" => "point",
+        _ => "pull",
+    })?);
+    if name == "pull" {
+        return Ok(Effect::Pull(Pull::Along(first.as_vec3())));
+    }
+    let strength = table.number("strength", -100.0..=100.0)?.unwrap_or(1.0) as f32;
+    Ok(Effect::Pull(match name {
+        "segment" => Pull::Segment { from: first, to: vector(table.required_numbers::<3>("end")?), strength },
+        "circle" => {
+            let axis =
+                table.numbers::<3>("axis")?.map_or(Vec3::Y, |axis| vector(axis).normalize_or(DVec3::Y).as_vec3());
+            Pull::Circle { middle: first, axis, radius: table.required("radius", 0.0..=1e6)?, strength }
+        }
+        _ => Pull::Point { middle: first, strength },
+    }))
+}
+
+fn vector(numbers: [f64; 3]) -> DVec3 {
+    DVec3::from_array(numbers)
+}
