@@ -32,6 +32,14 @@ fn flown(hero: &Character, launch: Launch, tuning: &Tuning, rate: f64, seconds: 
     hero.position
 }
 
+/// Ticks up to a moment of the character's clock, the last one cut to end there.
+fn until(walk: &mut Walk, rate: f64, end: f64, intent: Intent) {
+    while walk.hero.clock < end - 1e-9 {
+        let dt = (1.0 / rate).min(end - walk.hero.clock);
+        walk.tick(dt, intent);
+    }
+}
+
 #[test]
 fn ten_thousand_arcs_just_within_reach_arrive_at_every_rate_and_none_beyond_is_granted() {
     let (tuning, modifiers) = (Tuning::walker(), Modifiers::default());
@@ -175,20 +183,26 @@ fn a_jump_and_a_throw_fall_from_their_top() {
 
 #[test]
 fn a_hard_landing_slows_or_locks_and_then_is_over() {
+    let mut ends = Vec::new();
     for (slowed, rate) in [0.0f32, 0.3].into_iter().flat_map(|s| SIX_RATES.map(|rate| (s, rate))) {
         let tuning = tuned(|v| (v.impact.slowed, v.impact.lasts, v.impact.lethal) = (slowed, 0.8, 10.0));
-        let mut walk = Walk::new(World::new().floor(9.0, 0.0), tuning, [0.0, 4.0, 0.0]);
-        walk.go(1.0 / rate, 0.8, Intent::default());
+        let mut walk = Walk::new(World::new().floor(30.0, 0.0), tuning, [0.0, 4.0, 0.0]);
+        until(&mut walk, rate, 0.8, Intent::default());
         assert_eq!((walk.hero.phase, walk.hero.control), (Phase::Shaken, slowed), "{rate} Hz");
-        walk.go(1.0 / rate, 0.4, Intent::toward(Vec3::X).hold(Button::Jump));
+        until(&mut walk, rate, 1.2, Intent::toward(Vec3::X).hold(Button::Jump));
         let speed = walk.hero.velocity.x;
         assert!((speed - 4.5 * f64::from(slowed)).abs() < 1e-6 || slowed > 0.0, "{rate} Hz: {speed}");
         let refused = EventKind::Refused { ability: newel::Ability::Jump, why: Refusal::InTheAir };
         let jumped = walk.first(|k| matches!(k, EventKind::Jumped { .. })).is_some();
         assert_eq!(jumped, slowed > 0.0, "{rate} Hz: {:?} {refused:?}", walk.events);
-        walk.go(1.0 / rate, 2.5, Intent::toward(Vec3::X));
+        until(&mut walk, rate, 3.7, Intent::toward(Vec3::X));
         assert_eq!((walk.hero.phase, walk.hero.control), (Phase::Plain, 1.0));
         assert!((walk.hero.velocity.x - 4.5).abs() < 1e-6);
+        ends.push(walk.hero.position.x);
+    }
+    for of_one_tuning in ends.chunks(SIX_RATES.len()) {
+        let off = of_one_tuning.iter().map(|x| (x - of_one_tuning[5]).abs()).fold(0.0, f64::max);
+        assert!(off < 1e-3, "it lasts as long at every rate: {of_one_tuning:?}");
     }
 }
 

@@ -16,10 +16,10 @@ const FAINT: f64 = 1e-6;
 /// A turn of gravity by more than this, as a cosine, at one moment is told: on a planet it turns all the time.
 const SUDDEN: f32 = 0.97;
 
-/// Samples gravity: where zones act at the moments of the grid, so that every tick rate samples the same; and its own at any.
-pub(super) fn sample(run: &mut Run<'_>) {
+/// Samples gravity: where zones act `anew` at each moment of the grid, so that every tick rate samples the same; and its own at any.
+pub(super) fn sample(run: &mut Run<'_>, anew: bool) {
     let zoned = !run.near.patch.zones().is_empty();
-    if (zoned || run.me.clings) && !run.on_grid {
+    if (zoned || run.me.clings) && !anew {
         return;
     }
     let (pull, factor) = if zoned { pull_of_zones(run) } else { (own_pull(run), 1.0) };

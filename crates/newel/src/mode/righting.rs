@@ -19,7 +19,7 @@ const ASIDE: f32 = 2.0;
 
 /// Turns the body upright as far as it turns from one moment of the grid to the next, or as far as there is room.
 pub(super) fn turn_upright(run: &mut Run<'_>) {
-    if run.me.axis == run.me.up || !run.on_grid {
+    if run.me.axis == run.me.up {
         return;
     }
     let most = (f64::from(run.tuning.values().turn.righting.to_radians()) * GRID) as f32;

@@ -7,11 +7,15 @@ use crate::terrain::Effect;
 
 /// Samples what acts where it is now.
 pub(crate) fn sample(run: &mut Run<'_>) {
-    gravity::sample(run);
-    righting::turn_upright(run);
-    if run.on_grid {
-        throw_who_comes_in(run);
+    let clock = run.clock();
+    let anew = run.on_grid && run.place_sampled != Some(clock);
+    gravity::sample(run, anew);
+    if !anew {
+        return;
     }
+    run.place_sampled = Some(clock);
+    righting::turn_upright(run);
+    throw_who_comes_in(run);
 }
 
 /// A zone that throws does so once, to whoever comes in.

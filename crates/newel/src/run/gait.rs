@@ -20,6 +20,8 @@ impl Run<'_> {
             on_ground: self.me.mode == Mode::Ground,
             carried: self.carried,
             coyote: self.me.coyote,
+            phase_left: self.me.phase_left,
+            slide_cooldown: self.me.slide_cooldown,
         };
         let against = self.piece.on_ground && self.heading_flat().as_dvec3().dot(self.me.velocity) < 0.0;
         if against && !self.me.reversing && self.tuning.values().gait.restart {

@@ -99,6 +99,8 @@ pub(crate) struct Run<'a> {
     pub asked_now: bool,
     /// True at a moment of the grid.
     pub on_grid: bool,
+    /// When in this tick the place was last sampled, seconds of the clock: once at each moment of the grid.
+    pub place_sampled: Option<f64>,
     pub heading: Heading,
     pub view: Vec3,
     pub face: Face,
@@ -149,6 +151,7 @@ impl<'a> Run<'a> {
             pressed: Buttons::NONE,
             asked_now: false,
             on_grid: false,
+            place_sampled: None,
             heading: intent.heading,
             view: intent.view,
             face: intent.face,

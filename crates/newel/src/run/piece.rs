@@ -11,4 +11,8 @@ pub(crate) struct PieceStart {
     pub carried: DVec3,
     /// Seconds in which lost ground could still be jumped from.
     pub coyote: f32,
+    /// Seconds that what it was about had left.
+    pub phase_left: f32,
+    /// Seconds until the next slide.
+    pub slide_cooldown: f32,
 }

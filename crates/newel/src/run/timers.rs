@@ -22,16 +22,18 @@ impl Run<'_> {
             *timer = if left > OVER { left as f32 } else { 0.0 };
             was > 0.0 && *timer == 0.0
         };
-        // What was lost at the end of this piece has all its time yet.
+        // What began at the end of this piece has all its time yet.
         if self.me.coyote <= self.piece.coyote {
             down(&mut self.me.coyote);
         }
         down(&mut self.me.cooldown);
-        down(&mut self.me.slide_cooldown);
+        if self.me.slide_cooldown <= self.piece.slide_cooldown {
+            down(&mut self.me.slide_cooldown);
+        }
         if down(&mut self.me.buffer) {
             self.report(EventKind::Refused { ability: Ability::Jump, why: Refusal::InTheAir });
         }
-        if down(&mut self.me.phase_left) {
+        if self.me.phase_left <= self.piece.phase_left && down(&mut self.me.phase_left) {
             match self.me.phase {
                 Phase::Dash => self.end_dash(),
                 Phase::Shaken | Phase::Thrown | Phase::ThrownAtWall => self.in_control(),
