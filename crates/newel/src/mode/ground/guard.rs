@@ -12,7 +12,7 @@ use super::walking::toward;
 use crate::character::Mode;
 use crate::contact::ground::{Decision, Limits};
 use crate::contact::slide::Planes;
-use crate::math::turned_left64;
+use crate::math::{flatten64, turned_left64};
 use crate::mode::trail::Trail;
 use crate::run::Run;
 use crate::support::Support;
@@ -30,8 +30,9 @@ const RISING: f64 = 4.0;
 /// Ways tried to either side of the heading, up to a quarter turn, and halvings between two of them.
 const WAYS: i32 = 8;
 const HALVINGS: usize = 9;
-/// And how near to the turn it had it is looked for first, radians.
-const ABOUT: f64 = 0.012;
+/// How near to the way square to the edge touched it is looked for first, and how near to the turn it had next, radians.
+const AS_WORKED_OUT: f64 = 3e-4;
+const AS_BEFORE: f64 = 0.012;
 /// And how much further in than found a step is tried, radians.
 const INWARD: [f64; 6] = [0.0, 1e-3, 4e-3, 0.016, 0.064, 0.25];
 /// A way that leads on by less than this part of it does not lead on.
@@ -150,10 +151,11 @@ fn is_over_an_edge(run: &Run<'_>, part: f32) -> bool {
 }
 
 /// The way nearest to `going` that a step leads on ground, and how far it is turned from that, radians to the left; `None` where
-/// none leads on. Looked for first about `likely`, the turn that it had so far.
+/// none leads on. Looked for first where an edge or a corner would have it, and then about `likely`, the turn that it had so far.
 fn nearest_way(run: &mut Run<'_>, going: DVec3, likely: f64, step: f64) -> Option<(DVec3, f64)> {
     let (from, up) = (run.near.place, run.up());
     let keeps = run.me.keeps;
+    let worked_out = worked_out(run, going, step);
     let way = |turn: f64| keeps.flat64(turned_left64(going, up, turn));
     let mut is_ground = |turn: f64| {
         let leans = run.leans;
@@ -165,15 +167,18 @@ fn nearest_way(run: &mut Run<'_>, going: DVec3, likely: f64, step: f64) -> Optio
         return Some((going, 0.0));
     }
     let apart = core::f64::consts::FRAC_PI_2 / f64::from(WAYS);
-    let (further, nearer) = (likely + ABOUT.copysign(likely), likely - ABOUT.copysign(likely));
-    let as_before = likely.abs() > ABOUT && is_ground(further) && !is_ground(nearer);
-    let (mut some, mut none, halvings) = if as_before {
-        (further, nearer, HALVINGS - 3)
+    let mut about = |turn: f64, near: f64| {
+        let (further, nearer) = (turn + near.copysign(turn), turn - near.copysign(turn));
+        (turn.abs() > near && is_ground(further) && !is_ground(nearer)).then_some((further, nearer))
+    };
+    let found = worked_out.into_iter().find_map(|turn| about(turn, AS_WORKED_OUT).map(|pair| (pair, 0)));
+    let found = found.or_else(|| about(likely, AS_BEFORE).map(|pair| (pair, HALVINGS - 3)));
+    let ((mut some, mut none), halvings) = if let Some(found) = found {
+        found
     } else {
         let ways = (1..=WAYS).flat_map(|i| [f64::from(i), -f64::from(i)]);
         let mut pairs = ways.map(|i| (i * apart, (i - i.signum()) * apart));
-        let (some, none) = pairs.find(|(turn, _)| is_ground(*turn))?;
-        (some, none, HALVINGS)
+        (pairs.find(|(turn, _)| is_ground(*turn))?, HALVINGS)
     };
     for _ in 0..halvings {
         let middle = 0.5 * (some + none);
@@ -182,13 +187,36 @@ fn nearest_way(run: &mut Run<'_>, going: DVec3, likely: f64, step: f64) -> Optio
     (libm::cos(some) > LEADS_ON).then(|| (way(some), some))
 }
 
+/// How far the way is turned from `going`, radians to the left, on which a step ends as far beyond the rim as may be: along a level
+/// edge, and round its corner.
+fn worked_out(run: &Run<'_>, going: DVec3, step: f64) -> [f64; 2] {
+    let up = run.up();
+    let out = flatten64(run.near.place - run.me.ground.point, up);
+    let (beyond, most) = (out.length(), f64::from(run.staying.overhang));
+    if beyond == 0.0 {
+        return [0.0; 2];
+    }
+    let side = if up.cross(out).dot(going) < 0.0 { -1.0 } else { 1.0 };
+    let ahead = libm::atan2(up.dot(going.cross(out)), going.dot(out));
+    // How much of a step leads out.
+    let along_edge = (most - beyond) / step;
+    let round_corner = (most * most - beyond * beyond - step * step) / (2.0 * beyond * step);
+    [along_edge, round_corner].map(|part| ahead + side * libm::acos(part.clamp(-1.0, 1.0)))
+}
+
 /// Steps from a place by a flat vector onto ground that carries; where there is none, or something is in the way, it is left
 /// anywhere.
 fn step_to(run: &mut Run<'_>, from: DVec3, by: DVec3) -> Option<Decision> {
     run.near.place = from;
-    // A foot rolled over an edge may have to rise.
-    let rise = (RISING * by.length()).min(f64::from(run.staying.step));
-    run.near.push(run.me.up * rise as f32);
-    let free = run.near.push(by.as_vec3()).1.is_none();
-    free.then(|| settle_down(run)).flatten()
+    let mut free = run.near.push(by.as_vec3()).1.is_none();
+    if !free {
+        // A foot rolled over an edge may have to rise.
+        run.near.place = from;
+        let rise = (RISING * by.length()).min(f64::from(run.staying.step));
+        run.near.push(run.me.up * rise as f32);
+        free = run.near.push(by.as_vec3()).1.is_none();
+    }
+    // What has no step below it is no ground, and nothing down along it need be looked for.
+    let slips = free && run.near.ground(&run.staying).ground.support == Support::Slipping;
+    if free && !slips { settle_down(run) } else { None }
 }
