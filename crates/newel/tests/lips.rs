@@ -122,6 +122,9 @@ fn walks(seeds: std::ops::Range<u64>, steepest: f64) -> Tally {
             }
             let short = platform.end(way, overhang) - walk.hero.position.dot(way);
             tally.short += u64::from(short > 5e-3);
+            if short.abs() > 5e-3 {
+                println!("seed {seed} at {rate} Hz: {:.2} mm short", short * 1e3);
+            }
             tally.beyond += u64::from(short < -5e-3);
             (tally.walks, tally.worst) = (tally.walks + 1, tally.worst.max(short.abs()));
         }

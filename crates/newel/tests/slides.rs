@@ -195,6 +195,20 @@ fn it_ends_as_tuned_and_everything_is_as_before() {
 }
 
 #[test]
+fn steered_at_the_very_fastest_it_may_be_it_loses_no_time() {
+    for degrees in every_frame().flat_map(|_| 0..360) {
+        let tuning = tuned(|s| (s.fastest, s.steer) = (7.0, 90.0));
+        let (sin, cos) = (f64::from(degrees).to_radians() as f32).sin_cos();
+        let (turned_sin, turned_cos) = (f64::from(degrees + 70).to_radians() as f32).sin_cos();
+        let script = Script::new().head(0.0, cos, sin).press(0.5, Button::Slide, 9.0).head(0.6, turned_cos, turned_sin);
+        let mut walk = Walk::new(hill(12.0), tuning, [0.0, 0.02, 0.0]);
+        walk.play(&script, 1.0 / 60.0, 1.0);
+        let lost = walk.first(|k| matches!(k, EventKind::TimeDropped { .. }));
+        assert!(lost.is_none() && walk.hero.mode == Mode::Slide, "{degrees}°: {lost:?}");
+    }
+}
+
+#[test]
 fn what_it_is_moved_and_what_it_flies_is_no_part_of_how_far_it_slid() {
     let mut walk = Walk::new(World::new().floor(90.0, 0.0), tuned(|_| {}), [0.0; 3]);
     walk.play(&slide_at(0.5, 9.0), 1.0 / 60.0, 0.7);

@@ -149,8 +149,8 @@ pub(super) fn ramp(run: &mut Run<'_>, flat: DVec3, span: f64) -> Ramp {
     let (angle, span) = steered(run, &slide, way, span);
     let up = run.up();
     let rate = rate(run, &slide, speed, turned_left64(way, up, 0.5 * angle));
-    let bound =
-        f64::from(if rate > 0.0 || speed > f64::from(slide.fastest) { slide.fastest } else { slide.ends_below });
+    let too_fast = speed > f64::from(slide.fastest) * (1.0 + REACHED);
+    let bound = f64::from(if rate > 0.0 || too_fast { slide.fastest } else { slide.ends_below });
     let until = if rate == 0.0 { f64::INFINITY } else { ((bound - speed) / rate).max(0.0) };
     if angle == 0.0 {
         return if until.is_finite() { Ramp::new(flat, way * bound, rate.abs()) } else { Ramp::hold(flat) };

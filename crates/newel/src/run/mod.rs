@@ -327,6 +327,11 @@ impl<'a> Run<'a> {
         self.flips = self.flips.saturating_add(1);
     }
 
+    /// True where it has met one thing after another, and time hardly passed.
+    pub fn is_to_and_fro(&self) -> bool {
+        self.flips >= MOST_FLIPS
+    }
+
     /// True, once, where it meets one thing after another and time hardly passes.
     pub fn flickers(&mut self) -> bool {
         let flickers = self.flips > MOST_FLIPS;

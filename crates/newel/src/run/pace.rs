@@ -5,6 +5,7 @@ use glam::{DVec3, Vec3};
 use crate::character::{Mode, Phase};
 use crate::drive::heading::Bearings;
 use crate::factors::{Factors, depends_on_way, sampled_facing, way_factor};
+use crate::math::flatten64;
 use crate::run::Run;
 use crate::terrain::Footing;
 
@@ -30,6 +31,11 @@ impl Run<'_> {
         bearings.flat(self.heading)
     }
 
+    /// The same in double precision: what is left of a heading that leads all but along up is square to it too.
+    pub fn heading_level(&self) -> DVec3 {
+        flatten64(self.heading_flat().as_dvec3(), self.up())
+    }
+
     /// The velocity that heading asks for, square to up.
     pub fn wish(&mut self) -> DVec3 {
         let heading = self.heading_flat();
@@ -38,7 +44,7 @@ impl Run<'_> {
             return DVec3::ZERO;
         }
         self.told.speed_factors = self.speed_factors(heading);
-        heading.as_dvec3() * self.top_speed()
+        flatten64(heading.as_dvec3(), self.up()) * self.top_speed()
     }
 
     /// The top speed by the factors that the wish was made with, m/s.

@@ -107,7 +107,7 @@ fn steering(run: &mut Run<'_>, velocity: DVec3) -> Ramp {
     let factors = run.acceleration_factors();
     run.told.acceleration_factors = factors;
     // Heading on is heading on, also where the air has no speed of its own to give.
-    let heading = run.heading_flat().as_dvec3();
+    let heading = run.heading_level();
     let rate = f64::from(if heading == DVec3::ZERO { air.deceleration } else { air.acceleration } * factors.product());
     let loss = f64::from(air.excess_loss * factors.product());
     let ramp = match heading == DVec3::ZERO {

@@ -30,9 +30,11 @@ const RISING: f64 = 4.0;
 /// Ways tried to either side of the heading, up to a quarter turn, and halvings between two of them.
 const WAYS: i32 = 8;
 const HALVINGS: usize = 9;
-/// How near to the way square to the edge touched it is looked for first, and how near to the turn it had next, radians.
+/// How near to where an edge or a corner would have it it is looked for first, and how near to the turn it had next, radians.
 const AS_WORKED_OUT: f64 = 3e-4;
 const AS_BEFORE: f64 = 0.012;
+/// Turned less than this, radians, there is hardly a nearer way on the other side of the heading.
+const ONE_SIDED: f64 = 1.2;
 /// And how much further in than found a step is tried, radians.
 const INWARD: [f64; 6] = [0.0, 1e-3, 4e-3, 0.016, 0.064, 0.25];
 /// A way that leads on by less than this part of it does not lead on.
@@ -171,7 +173,9 @@ fn nearest_way(run: &mut Run<'_>, going: DVec3, likely: f64, step: f64) -> Optio
         let (further, nearer) = (turn + near.copysign(turn), turn - near.copysign(turn));
         (turn.abs() > near && is_ground(further) && !is_ground(nearer)).then_some((further, nearer))
     };
-    let found = worked_out.into_iter().find_map(|turn| about(turn, AS_WORKED_OUT).map(|pair| (pair, 0)));
+    // From rest, on a lip all but square to the heading, the nearest way may be to the other side of it.
+    let mut worked_out = worked_out.into_iter().filter(|turn| turn.abs() < ONE_SIDED || turn * likely > 0.0);
+    let found = worked_out.find_map(|turn| about(turn, AS_WORKED_OUT).map(|pair| (pair, 0)));
     let found = found.or_else(|| about(likely, AS_BEFORE).map(|pair| (pair, HALVINGS - 3)));
     let ((mut some, mut none), halvings) = if let Some(found) = found {
         found

@@ -20,7 +20,9 @@ pub(super) fn meet(run: &mut Run<'_>, contact: &Contact, rest: f64) -> f64 {
     let here = run.near.ground(&run.staying);
     run.near.ease_out();
     let slope = main_slope(&here.footholds, flat, run);
-    if here.is_firm() && passes(run, contact, flat, slope) {
+    // Between an edge underfoot and a ceiling each would turn it to the other for ever: then both are walls.
+    let turns = !run.is_to_and_fro();
+    if turns && here.is_firm() && passes(run, contact, flat, slope) {
         let flat = flat + run.take_ground(here.ground);
         walk_along(run, flat, slope);
         return 0.0;
@@ -29,7 +31,7 @@ pub(super) fn meet(run: &mut Run<'_>, contact: &Contact, rest: f64) -> f64 {
     if let Some(used) = step_up(run, contact, &ramp, rest) {
         return used;
     }
-    if run.staying.walkable(contact.normal, run.me.up) && passes(run, contact, flat, contact.normal) {
+    if turns && run.staying.walkable(contact.normal, run.me.up) && passes(run, contact, flat, contact.normal) {
         walk_along(run, flat, contact.normal);
         return 0.0;
     }
