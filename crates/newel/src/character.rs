@@ -8,7 +8,7 @@ use crate::drive::buttons::Buttons;
 use crate::fingerprint::{Fingerprint, Fingerprinted};
 use crate::plane::Plane;
 use crate::stance::{Asked, Stance};
-use crate::support::Ground;
+use crate::support::Underfoot;
 use crate::tuning::Tuning;
 
 /// What moves the character now.
@@ -127,6 +127,51 @@ fn fold(x: f32, y: f32) -> [f32; 2] {
     [(1.0 - y.abs()).copysign(x), (1.0 - x.abs()).copysign(y)]
 }
 
+/// What is so of a character or not, in one byte.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+pub struct Marks(u8);
+
+const CLINGS: u8 = 1;
+const ON_PAD: u8 = 2;
+const REVERSING: u8 = 4;
+
+impl Marks {
+    /// True where it is pulled toward whatever it stands on, as strongly as its own gravity pulls elsewhere.
+    #[must_use]
+    pub fn clings(self) -> bool {
+        self.0 & CLINGS != 0
+    }
+
+    /// True in a zone that throws whoever comes in.
+    #[must_use]
+    pub fn on_pad(self) -> bool {
+        self.0 & ON_PAD != 0
+    }
+
+    /// True while it runs against its heading.
+    #[must_use]
+    pub fn reversing(self) -> bool {
+        self.0 & REVERSING != 0
+    }
+
+    pub(crate) fn set_clings(&mut self, so: bool) {
+        self.set(CLINGS, so);
+    }
+
+    pub(crate) fn set_on_pad(&mut self, so: bool) {
+        self.set(ON_PAD, so);
+    }
+
+    pub(crate) fn set_reversing(&mut self, so: bool) {
+        self.set(REVERSING, so);
+    }
+
+    fn set(&mut self, mark: u8, so: bool) {
+        self.0 = if so { self.0 | mark } else { self.0 & !mark };
+    }
+}
+
 /// What a tick remembers of standing still: a help to the next tick and no part of what a character is. Always equal to
 /// any other, left out of hashes, and nothing is lost where a game saves states without it.
 #[derive(Clone, Copy, Debug, Default)]
@@ -155,14 +200,10 @@ pub struct State {
     pub axis: Vec3,
     /// Where its own gravity pulls, and how strongly: 1 long is what the tuning makes of it. Zones may pull elsewhere.
     pub weight: Vec3,
-    /// True in a zone that throws whoever comes in.
-    pub on_pad: bool,
-    /// True where it is pulled toward whatever it stands on instead, as strongly.
-    pub clings: bool,
     /// Unit vector square to up: where the body looks.
     pub facing: Vec3,
     /// What it stands on, and why that carries or does not.
-    pub ground: Ground,
+    pub ground: Underfoot,
     /// What moves it now.
     pub mode: Mode,
     /// What that is about just now.
@@ -175,8 +216,8 @@ pub struct State {
     pub sprinting: bool,
     /// True from when it went faster than `gait.moving` until it is slower than `gait.still`.
     pub moving: bool,
-    /// True while it runs against its heading.
-    pub reversing: bool,
+    /// Whether it clings, and other things that are so or not.
+    pub marks: Marks,
     /// Jumps in the air since it left the ground.
     pub extra_jumps: u8,
     /// Dashes in the air since it left the ground.
@@ -185,11 +226,12 @@ pub struct State {
     pub held: Buttons,
     /// The velocity of the moving body it stands on, as part of `velocity`; zero off it.
     pub carried: Vec3,
-    /// Where the middle of its foot's round stands in the axes of the body it stands on; zero off it.
-    pub foot: DVec3,
-    /// What a crest would have made of it, had it not held on: its height over the ground in metres and its speed away
-    /// from it along up in m/s. Zero without `ground.fly_off`. Hovering, the second is how fast it wants to rise.
-    pub thrown: [f32; 2],
+    /// Where the middle of its foot's round stands in the axes of the body it stands on, to a rounding; zero off it.
+    pub foot: Vec3,
+    /// A height in metres and a speed along up in m/s, by what moves it. In the air, how far it is below the highest point of its
+    /// flight. Hovering, how far below the height it keeps, and how fast it wants to rise. On the ground what a crest would have made
+    /// of it, had it not held on: how high over the ground it would be, and how fast away from it (zero without `ground.fly_off`).
+    pub flight: [f32; 2],
     /// The plane it keeps to, if any.
     pub keeps: Plane,
     /// Where what crushes it pressed from, toward the character; none while nothing does.
@@ -211,8 +253,6 @@ pub struct State {
     pub phase_left: f32,
     /// What is left of its top speed while it is shaken, or of its steering while it is thrown, as a factor.
     pub control: f32,
-    /// In the air, how far it is below the highest point of its flight, metres; hovering, below the height it keeps.
-    pub fallen: f32,
     /// Seconds until the next dash.
     pub cooldown: f32,
     /// Seconds until the next slide.
@@ -280,22 +320,18 @@ impl State {
         // Zero times a finite number is zero; times anything else it is not a number, and then so is the sum.
         let double = |v: DVec3| v.dot(DVec3::ZERO);
         let single = |v: Vec3| v.dot(Vec3::ZERO);
-        let places = double(self.position) + double(self.velocity) + double(self.ground.point) + double(self.foot);
-        let directions =
-            single(self.ground.normal) + single(self.carried) + single(self.keeps.normal) + single(self.weight);
-        let numbers = [self.thrown[0], self.thrown[1], self.stride, self.gravity_factor, self.coyote, self.buffer];
-        let timers = [
-            self.phase_left,
-            self.cooldown,
-            self.turned,
-            self.slide_cooldown,
-            self.slid,
-            self.eyes,
-            self.control,
-            self.fallen,
-        ];
+        let places = double(self.position) + double(self.velocity);
+        let directions = single(self.ground.normal)
+            + single(self.ground.touch)
+            + single(self.carried)
+            + single(self.foot)
+            + single(self.keeps.normal)
+            + single(self.weight);
+        let numbers = [self.flight[0], self.flight[1], self.stride, self.gravity_factor, self.coyote, self.buffer];
+        let timers =
+            [self.phase_left, self.cooldown, self.turned, self.slide_cooldown, self.slid, self.eyes, self.control];
         let rest = numbers.iter().chain(&timers).map(|x| x * 0.0).sum::<f32>();
-        let clocks = self.clock * 0.0 + self.keeps.offset() * 0.0;
+        let clocks = self.clock * 0.0;
         places + clocks + f64::from(directions + rest) == 0.0 && (0.0..1.0).contains(&self.gait)
     }
 
@@ -308,19 +344,18 @@ impl State {
             ("character.position", self.position.is_finite()),
             ("character.velocity", self.velocity.is_finite()),
             ("character.clock", self.clock.is_finite()),
-            ("character.ground", self.ground.point.is_finite() && self.ground.normal.is_finite()),
+            ("character.ground", self.ground.touch.is_finite() && self.ground.normal.is_finite()),
             ("character.weight", self.weight.is_finite()),
             ("character.carried", self.carried.is_finite()),
             ("character.foot", self.foot.is_finite()),
-            ("character.keeps", self.keeps.normal.is_finite() && self.keeps.offset().is_finite()),
-            ("character.thrown", self.thrown.iter().all(|v| v.is_finite())),
+            ("character.keeps", self.keeps.normal.is_finite()),
+            ("character.flight", self.flight.iter().all(|v| v.is_finite())),
             ("character.stride", self.stride.is_finite()),
             ("character.gravity_factor", self.gravity_factor.is_finite()),
             ("character.coyote", self.coyote.is_finite()),
             ("character.buffer", self.buffer.is_finite()),
             ("character.phase_left", self.phase_left.is_finite()),
             ("character.control", self.control.is_finite()),
-            ("character.fallen", self.fallen.is_finite()),
             ("character.cooldown", self.cooldown.is_finite()),
             ("character.slide_cooldown", self.slide_cooldown.is_finite()),
             ("character.slid", self.slid.is_finite()),
@@ -334,19 +369,20 @@ impl State {
 
 impl Fingerprinted for State {
     fn feed(&self, print: &mut Fingerprint) {
-        for v in [self.position, self.velocity, self.ground.point, self.foot] {
+        for v in [self.position, self.velocity] {
             v.to_array().iter().for_each(|x| print.f64(*x));
         }
         print.f64(self.clock);
-        for v in [self.up, self.axis, self.weight, self.facing, self.ground.normal, self.carried, self.keeps.normal] {
+        let ground = self.ground;
+        let singles =
+            [self.up, self.axis, self.weight, self.facing, ground.normal, ground.touch, self.carried, self.foot];
+        for v in singles.into_iter().chain([self.keeps.normal]) {
             v.to_array().iter().for_each(|x| print.f32(*x));
         }
-        print.f64(self.keeps.offset());
-        let timers =
-            [self.coyote, self.buffer, self.phase_left, self.cooldown, self.slide_cooldown, self.control, self.fallen];
-        let thrown = self.thrown;
+        let timers = [self.coyote, self.buffer, self.phase_left, self.cooldown, self.slide_cooldown, self.control];
+        let flight = self.flight;
         let factors =
-            [thrown[0], thrown[1], self.gravity_factor, self.turned, self.gait, self.stride, self.slid, self.eyes];
+            [flight[0], flight[1], self.gravity_factor, self.turned, self.gait, self.stride, self.slid, self.eyes];
         timers.iter().chain(&factors).for_each(|x| print.f32(*x));
         self.pressed.0.iter().chain(&self.striding.0).for_each(|x| print.u64(u64::from(*x)));
         print.u64(self.ground.body);
@@ -356,9 +392,8 @@ impl Fingerprinted for State {
         print.u64(self.phase as u64);
         print.u64(self.stance as u64);
         self.asked.feed(print);
-        [self.sprinting, self.moving, self.reversing, self.clings, self.on_pad]
-            .iter()
-            .for_each(|x| print.u64(u64::from(*x)));
+        [self.sprinting, self.moving].iter().for_each(|x| print.u64(u64::from(*x)));
+        print.u64(u64::from(self.marks.0));
         [self.extra_jumps, self.air_dashes].iter().for_each(|x| print.u64(u64::from(*x)));
         print.u64(u64::from(self.held.bits()));
     }

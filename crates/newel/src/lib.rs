@@ -70,7 +70,7 @@ pub use glam;
 #[cfg(test)]
 extern crate self as newel;
 
-pub use character::{Character, CoarseDirection, Mode, Phase, Rest, State};
+pub use character::{Character, CoarseDirection, Marks, Mode, Phase, Rest, State};
 pub use clock::Clock;
 pub use command::{Command, Modifiers};
 pub use drive::{Button, Buttons, Change, Face, Gesture, Gestures, Gives, Heading, Intent, Latch, Timed};

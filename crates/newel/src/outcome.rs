@@ -413,7 +413,7 @@ impl Readout {
             eyes: state.eyes,
             drawn: tuning.shape_seen_from(state.eyes),
             grounded,
-            ground: state.ground,
+            ground: state.ground.ground(state.position),
             velocity: own.as_vec3(),
             speed: if grounded { own.length() as f32 } else { across.length() },
             ahead: across.dot(state.facing),

@@ -2,7 +2,7 @@
 
 use glam::{DVec3, Vec3};
 
-use crate::character::{Character, CoarseDirection, Mode, Phase, Rest, State};
+use crate::character::{Character, CoarseDirection, Marks, Mode, Phase, Rest, State};
 use crate::command::MOST_PULL;
 use crate::contact::surroundings::Figure;
 use crate::drive::buttons::Buttons;
@@ -11,6 +11,7 @@ use crate::math::{any_square_to, direction, flatten};
 use crate::plane::Plane;
 use crate::shape::Form;
 use crate::stance::{Asked, Stance};
+use crate::support::Underfoot;
 use crate::terrain::{Terrain, When};
 use crate::tuning::Tuning;
 use crate::workspace::Workspace;
@@ -153,6 +154,8 @@ impl<M> Character<M> {
         near.require_clear()?;
         let decision = near.ground_within(&tuning.limits_in(stance), 0.5 * near.shape.skin());
         let mode = if decision.is_firm() { Mode::Ground } else { Mode::Air };
+        let mut marks = Marks::default();
+        marks.set_clings(start.clings);
         let mut state = State {
             position: near.place,
             velocity: DVec3::ZERO,
@@ -160,25 +163,23 @@ impl<M> Character<M> {
             up,
             axis: up,
             weight: start.gravity.unwrap_or(-up),
-            clings: start.clings,
-            on_pad: false,
             facing,
-            ground: decision.ground,
+            ground: Underfoot::of(&decision.ground, near.place),
             mode,
             phase: Phase::Plain,
             stance,
             asked: Asked::always(stance),
             sprinting: false,
             moving: false,
-            reversing: false,
+            marks,
             extra_jumps: 0,
             air_dashes: 0,
             held: Buttons::NONE,
             carried: Vec3::ZERO,
-            foot: DVec3::ZERO,
+            foot: Vec3::ZERO,
             keeps,
             rest: Rest::default(),
-            thrown: [0.0; 2],
+            flight: [0.0; 2],
             pressed: CoarseDirection::default(),
             striding: CoarseDirection::default(),
             stride: 0.0,
@@ -187,7 +188,6 @@ impl<M> Character<M> {
             buffer: 0.0,
             phase_left: 0.0,
             control: 1.0,
-            fallen: 0.0,
             cooldown: 0.0,
             slide_cooldown: 0.0,
             slid: 0.0,
@@ -196,7 +196,7 @@ impl<M> Character<M> {
             gait: 0.0,
         };
         if let Some(body) = near.body_named(state.ground.body).filter(|b| b.id != 0) {
-            state.foot = body.to_local(near.place + (up * near.shape.rounding()).as_dvec3());
+            state.foot = body.to_local(near.place + (up * near.shape.rounding()).as_dvec3()).as_vec3();
         }
         Ok(Character { state, custom })
     }
@@ -216,5 +216,5 @@ fn keeps_to(start: &Spawn, up: Vec3, tuning: &Tuning) -> Result<Plane, SpawnErro
         along if along > 1.0 - 1e-6 => up,
         _ => return Err(askew),
     };
-    Ok(Plane::new(normal, start.position.dot(normal.as_dvec3())))
+    Ok(Plane::new(normal))
 }

@@ -43,7 +43,7 @@ impl Support {
     }
 }
 
-/// What a character stands on, and why it carries.
+/// What a character stands on, and why it carries, as a tick tells it.
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub struct Ground {
@@ -57,4 +57,37 @@ pub struct Ground {
     pub support: Support,
     /// The game's own name of the body it belongs to; 0 is the world.
     pub body: u64,
+}
+
+/// The same as a character keeps it: the place is told from its feet.
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+pub struct Underfoot {
+    /// From its feet to where the ground is touched, metres.
+    pub touch: Vec3,
+    /// Unit normal of the surface walked on; zero where there is none.
+    pub normal: Vec3,
+    /// The game's own number of what it is made of.
+    pub surface: u16,
+    /// Why it carries or does not.
+    pub support: Support,
+    /// The game's own name of the body it belongs to; 0 is the world.
+    pub body: u64,
+}
+
+impl Underfoot {
+    /// What is under feet at `position`.
+    pub(crate) fn of(ground: &Ground, position: DVec3) -> Underfoot {
+        let Ground { point, normal, surface, support, body } = *ground;
+        let touch = if support == Support::None { Vec3::ZERO } else { (point - position).as_vec3() };
+        Underfoot { touch, normal, surface, support, body }
+    }
+
+    /// The ground itself, as seen from feet at `position`.
+    #[must_use]
+    pub fn ground(&self, position: DVec3) -> Ground {
+        let Underfoot { touch, normal, surface, support, body } = *self;
+        let point = if support == Support::None { DVec3::ZERO } else { position + touch.as_dvec3() };
+        Ground { point, normal, surface, support, body }
+    }
 }

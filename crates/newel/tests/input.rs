@@ -98,12 +98,12 @@ fn a_state_that_is_not_finite_is_refused_by_the_name_of_its_field() {
     assert_eq!(refused(|s| s.position.y = f64::INFINITY), "character.position");
     assert_eq!(refused(|s| s.velocity.x = f64::NAN), "character.velocity");
     assert_eq!(refused(|s| s.carried.z = f32::NAN), "character.carried");
-    assert_eq!(refused(|s| s.foot.x = f64::NAN), "character.foot");
+    assert_eq!(refused(|s| s.foot.x = f32::NAN), "character.foot");
     assert_eq!(refused(|s| s.eyes = f32::NAN), "character.eyes");
     assert_eq!(refused(|s| s.slid = f32::INFINITY), "character.slid");
     assert_eq!(refused(|s| s.slide_cooldown = f32::NAN), "character.slide_cooldown");
-    assert_eq!(refused(|s| s.thrown[1] = f32::NAN), "character.thrown");
-    assert_eq!(refused(|s| s.keeps = Plane::new(s.keeps.normal, f64::NAN)), "character.keeps");
+    assert_eq!(refused(|s| s.flight[1] = f32::NAN), "character.flight");
+    assert_eq!(refused(|s| s.keeps = Plane::new(Vec3::splat(f32::NAN))), "character.keeps");
     assert_eq!(refused(|s| s.ground.normal.x = f32::NAN), "character.ground");
 }
 
@@ -221,7 +221,7 @@ fn a_terrain_that_answers_nonsense_never_makes_nonsense_of_a_character() {
             let tick = Tick { number, terrain: &terrain, tuning: &tuning, modifiers: &modifiers, dt: 1.0 / 60.0 };
             let intent = Intent::toward(Vec3::new(number as f32 - 30.0, 0.0, 20.0).normalize());
             tick.step(&mut work, &mut hero, &intent, &[]).unwrap_or_else(|e| panic!("seed {seed}, tick {number}: {e}"));
-            let finite = hero.position.is_finite() && hero.velocity.is_finite() && hero.ground.point.is_finite();
+            let finite = hero.position.is_finite() && hero.velocity.is_finite() && hero.ground.touch.is_finite();
             assert!(finite && hero.facing.is_finite(), "seed {seed}, tick {number}: {:?}", hero.state);
         }
     }

@@ -26,8 +26,8 @@ fn round(terrain: &dyn Terrain, tuning: &Tuning, hero: &mut Character, work: &mu
 }
 
 #[test]
-fn a_warm_tick_allocates_nothing_and_a_character_is_at_most_288_bytes() {
-    assert!(size_of::<Character>() <= 288, "{}", size_of::<Character>());
+fn a_warm_tick_allocates_nothing_and_a_character_is_at_most_256_bytes() {
+    assert!(size_of::<Character>() <= 256, "{}", size_of::<Character>());
     let stairs =
         World::new().floor(30.0, 0.0).stairs(2.0, 0.18, 0.28, 8, 3.0).block([-3.0, 0.0, -3.0], [-2.0, 3.0, 3.0]).mesh();
     let deck = World::new().block([-3.0, -0.3, -3.0], [3.0, 0.02, 3.0]).mesh();

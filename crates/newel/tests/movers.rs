@@ -338,7 +338,7 @@ fn the_edge_guard_holds_on_what_moves_as_it_does_ashore() {
             stage.go(rate, 2.0, intent);
             assert_eq!(stage.hero.mode, Mode::Ground, "{name} at {rate} Hz: {:?}", stage.events);
             assert!(stage.gap().abs() < 1e-3, "{name} at {rate} Hz: gap {}", stage.gap());
-            ends.push(stage.hero.foot);
+            ends.push(stage.hero.foot.as_dvec3());
         }
         // Where on the deck it stands, by the middle of its foot: at the lip, as far along it as it was steered.
         let off = ends.iter().map(|end| (*end - ends[5]).length()).fold(0.0, f64::max);

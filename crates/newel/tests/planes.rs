@@ -300,6 +300,7 @@ fn random_flat_worlds_are_never_entered_from_the_side_or_above_whatever_is_up() 
         let tuning = Tuning::new(values).unwrap();
         let mesh = world.mesh();
         let Ok(hero) = Character::spawn(&mesh, &tuning, spawn) else { continue };
+        let plane = hero.position;
         let mut flat = Flat { world, mesh, tuning, hero, events: Vec::new(), work: Workspace::new() };
         let rate = [15.0, 60.0, 240.0][dice.pick(3)];
         let mut intent = Intent::default();
@@ -316,7 +317,7 @@ fn random_flat_worlds_are_never_entered_from_the_side_or_above_whatever_is_up() 
             ticks += 1;
             let gap = flat.gap();
             deepest = deepest.max(-gap);
-            off = off.max((flat.hero.position.dot(flat.hero.keeps.normal.as_dvec3()) - flat.hero.keeps.offset()).abs());
+            off = off.max((flat.hero.position - plane).dot(flat.hero.keeps.normal.as_dvec3()).abs());
             dropped += flat.count(|k| matches!(k, EventKind::TimeDropped { .. }));
             let stuck = flat.count(|k| matches!(k, EventKind::Stuck | EventKind::PushedOut { .. }));
             if gap < -0.0001 || stuck > 0 || !flat.hero.velocity.is_finite() {

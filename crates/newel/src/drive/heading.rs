@@ -235,14 +235,14 @@ mod tests {
     #[test]
     fn a_plane_is_seen_from_the_side_its_normal_points_to() {
         let see = |up: Vec3, normal: Vec3, stick: Vec2| {
-            let keeps = Plane::new(normal, 0.0);
+            let keeps = Plane::new(normal);
             Bearings { up, keeps, ..bearings(Vec3::NEG_Z) }.flat(Heading::Plane(stick))
         };
         assert_eq!(see(Vec3::Y, Vec3::Z, Vec2::X), Vec3::X, "from the side");
         assert_eq!(see(Vec3::Y, Vec3::Z, Vec2::Y), Vec3::ZERO, "up is not a way to walk");
         // Nearly all across the plane: what rounding leaves is no way to go.
         let askew = Vec3::new(0.48, 0.0, 0.877_268_5);
-        let keeps = Plane::new(askew / askew.length(), 0.0);
+        let keeps = Plane::new(askew / askew.length());
         let across = Bearings { keeps, facing: keeps.normal, ..bearings(Vec3::NEG_Z) }.flat(Heading::Body(Vec2::Y));
         assert_eq!(across, Vec3::ZERO);
         assert_eq!(see(Vec3::Y, Vec3::Y, Vec2::Y), Vec3::NEG_Z, "from above, north is up");

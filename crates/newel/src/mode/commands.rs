@@ -11,7 +11,6 @@ use crate::error::TickError;
 use crate::launch::Launch;
 use crate::math::{direction, flatten};
 use crate::outcome::EventKind;
-use crate::plane::Plane;
 use crate::run::Run;
 
 /// Does what the game commands, in order.
@@ -21,14 +20,14 @@ pub(crate) fn obey(run: &mut Run<'_>, commands: &[Command]) -> Result<(), TickEr
             Command::Teleport { to, facing } => {
                 slide::interrupt(run);
                 run.near.place = to;
-                let normal = run.me.keeps.normal;
-                run.me.keeps = Plane::new(normal, to.dot(normal.as_dvec3()));
+                // Its plane goes with it.
+                run.me.position = to;
                 run.near.require_clear()?;
                 run.alight();
                 run.me.velocity = DVec3::ZERO;
                 run.me.phase = Phase::Plain;
                 run.in_control();
-                (run.me.coyote, run.me.buffer, run.me.fallen) = (0.0, 0.0, 0.0);
+                (run.me.coyote, run.me.buffer, run.me.flight) = (0.0, 0.0, [0.0; 2]);
                 if let Some(facing) = facing.and_then(|f| direction(flatten(f, run.me.up))) {
                     run.me.facing = facing;
                 }
@@ -37,9 +36,12 @@ pub(crate) fn obey(run: &mut Run<'_>, commands: &[Command]) -> Result<(), TickEr
                 run.cut();
             }
             Command::Displace { by } => displace(run, by),
-            Command::Gravity { pull } => (run.me.weight, run.me.clings) = (pull, false),
+            Command::Gravity { pull } => {
+                run.me.weight = pull;
+                run.me.marks.set_clings(false);
+            }
             Command::FlipGravity => run.me.weight = -run.me.weight,
-            Command::Cling(on) => run.me.clings = on,
+            Command::Cling(on) => run.me.marks.set_clings(on),
             Command::Launch(launch) => throw(run, &launch),
         }
     }

@@ -56,7 +56,7 @@ fn begin(run: &mut Run<'_>, dash: &Dash, way: Vec3) {
     let flat = way.as_dvec3() * (f64::from(dash.distance) / f64::from(dash.time));
     if run.me.mode == Mode::Ground {
         run.leave_foothold();
-        run.me.velocity = lift(flat, run.me.ground.normal, run.me.up);
+        run.me.velocity = lift(flat, run.ground.normal, run.me.up);
     } else {
         run.me.velocity = flat;
         run.me.air_dashes += 1;

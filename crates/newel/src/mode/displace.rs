@@ -44,7 +44,7 @@ fn displace_by(run: &mut Run<'_>, by: DVec3) {
 fn walk(run: &mut Run<'_>, by: DVec3) -> DVec3 {
     let (own, carried, start) = (run.me.velocity, run.carried, run.near.time());
     run.displaced = Some(own);
-    run.me.velocity = lift(by / INSTANT, run.me.ground.normal, run.me.up);
+    run.me.velocity = lift(by / INSTANT, run.ground.normal, run.me.up);
     let mut left = INSTANT;
     for _ in 0..MOST_PIECES {
         if left <= 0.0 || !run.me.mode.is_on_ground() || run.me.velocity == DVec3::ZERO {
@@ -55,7 +55,7 @@ fn walk(run: &mut Run<'_>, by: DVec3) -> DVec3 {
     run.displaced = None;
     run.near.set_time(start);
     if run.me.mode.is_on_ground() {
-        run.me.velocity = lift(flat_velocity(own, run.up()), run.me.ground.normal, run.me.up);
+        run.me.velocity = lift(flat_velocity(own, run.up()), run.ground.normal, run.me.up);
         return DVec3::ZERO;
     }
     run.me.velocity = own + carried * f64::from(run.tuning.values().air.carried);

@@ -19,7 +19,7 @@ const SUDDEN: f32 = 0.97;
 /// Samples gravity: where zones act `anew` at each moment of the grid, so that every tick rate samples the same; and its own at any.
 pub(super) fn sample(run: &mut Run<'_>, anew: bool) {
     let zoned = !run.near.patch.zones().is_empty();
-    if (zoned || run.me.clings) && !anew {
+    if (zoned || run.me.marks.clings()) && !anew {
         return;
     }
     let (pull, factor) = if zoned { pull_of_zones(run) } else { (own_pull(run), 1.0) };
@@ -34,12 +34,12 @@ pub(super) fn sample(run: &mut Run<'_>, anew: bool) {
 /// Its own gravity here.
 fn own_pull(run: &Run<'_>) -> DVec3 {
     let weight = run.me.weight.as_dvec3();
-    if run.me.clings { toward_ground(run) * weight.length() } else { weight }
+    if run.me.marks.clings() { toward_ground(run) * weight.length() } else { weight }
 }
 
 /// The way to whatever it stands on, one long; as before in the air.
 fn toward_ground(run: &Run<'_>) -> DVec3 {
-    if run.me.mode.is_on_ground() { -run.me.ground.normal.as_dvec3() } else { -run.up() }
+    if run.me.mode.is_on_ground() { -run.ground.normal.as_dvec3() } else { -run.up() }
 }
 
 /// What zones make of gravity here, and the factor on that. What is not a number has no effect: the terrain's mistake must not

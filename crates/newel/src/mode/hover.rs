@@ -44,7 +44,7 @@ fn begin(run: &mut Run<'_>) {
 
 /// Back onto the ground, where there is any underfoot, or into the air: in the same tick.
 pub(super) fn end(run: &mut Run<'_>) {
-    (run.me.fallen, run.me.thrown) = (0.0, [0.0; 2]);
+    run.me.flight = [0.0; 2];
     run.report(EventKind::HoverEnded);
     enter_by_ground(run);
     if run.me.mode.is_on_ground() {
@@ -62,14 +62,14 @@ pub(super) fn decide(run: &mut Run<'_>) {
     let Some(tuned) = run.tuning.values().hover.filter(|_| run.modifiers.can_hover) else { return end(run) };
     if run.on_grid {
         let climb = f64::from(tuned.climb);
-        run.me.thrown[1] = wanted_rise(run, &tuned).clamp(-climb, climb) as f32;
+        run.me.flight[1] = wanted_rise(run, &tuned).clamp(-climb, climb) as f32;
     }
 }
 
 /// How fast it is to rise, m/s.
 fn wanted_rise(run: &mut Run<'_>, tuned: &Hover) -> f64 {
     let below = match tuned.holds {
-        Holds::Height => f64::from(run.me.fallen),
+        Holds::Height => f64::from(run.me.flight[0]),
         Holds::Ground => {
             let over = f64::from(tuned.over);
             run.near.height_over_ground(over * LOOKS).map_or(-over, |height| over - height)
@@ -107,7 +107,7 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     let from = run.near.place;
     let (used, hit) = along_walls::go(run, &path);
     run.me.velocity = if used == ramp.duration() && used > 0.0 { ramp.at(used) } else { path.velocity_at(used) };
-    run.me.fallen -= (run.near.place - from).dot(run.up()) as f32;
+    run.me.flight[0] -= (run.near.place - from).dot(run.up()) as f32;
     if let Some(contact) = hit {
         touch(run, &contact);
     }
@@ -120,10 +120,10 @@ fn ramp(run: &mut Run<'_>, tuned: &Hover, velocity: DVec3, allowed: impl Fn(DVec
         return Ramp::hold(velocity);
     }
     let wish = run.wish();
-    let target = allowed(wish + run.up() * f64::from(run.me.thrown[1]));
+    let target = allowed(wish + run.up() * f64::from(run.me.flight[1]));
     let factors = run.acceleration_factors();
     run.told.acceleration_factors = factors;
-    let still = wish == DVec3::ZERO && run.me.thrown[1] == 0.0;
+    let still = wish == DVec3::ZERO && run.me.flight[1] == 0.0;
     let rate = f64::from(if still { tuned.deceleration } else { tuned.acceleration } * factors.product());
     let ramp = Ramp::new(velocity, target, rate);
     // Along a wall that turns with the way, chasing the last hair of it gets nowhere.

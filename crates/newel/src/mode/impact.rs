@@ -17,22 +17,22 @@ pub(super) fn note_fall(run: &mut Run<'_>, path: &Path, used: f64) {
     let (before, rate) = (path.velocity.dot(up), path.rate.dot(up));
     let rise = path.at(used).dot(up);
     let after = before + rate * used;
-    let fallen = f64::from(run.me.fallen);
+    let fallen = f64::from(run.me.flight[0]);
     let fallen = if before > 0.0 && after < 0.0 {
         // Over the top on the way: that is where the fall begins, unless it has been higher before.
         (fallen - 0.5 * before * before / -rate).max(0.0) + 0.5 * after * after / -rate
     } else {
         (fallen - rise).max(0.0)
     };
-    run.me.fallen = fallen as f32;
+    run.me.flight[0] = fallen as f32;
 }
 
 /// It has landed, with this velocity in the world before.
 pub(super) fn on_ground(run: &mut Run<'_>, velocity: DVec3, fell: f32) {
     let tuned = run.tuning.values().impact;
     let speed = (run.carried - velocity).dot(run.up()) as f32;
-    let (hardness, damage, surface) = (tuned.hardness(speed), tuned.damage_at(speed), run.me.ground.surface);
-    run.me.fallen = 0.0;
+    let (hardness, damage, surface) = (tuned.hardness(speed), tuned.damage_at(speed), run.ground.surface);
+    run.me.flight[0] = 0.0;
     run.report_at(velocity, EventKind::Landed { speed, fell, hardness, damage, surface });
     let lasts = hardness * tuned.lasts;
     if lasts > 0.0 && tuned.slowed < 1.0 && run.me.phase == Phase::Plain {

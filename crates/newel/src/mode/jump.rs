@@ -85,7 +85,7 @@ fn attempt(run: &mut Run<'_>) -> Result<(), Refusal> {
 
 fn off_the_ground(run: &mut Run<'_>, jump: &Jump) {
     let up = run.up();
-    let normal = run.me.ground.normal.as_dvec3();
+    let normal = run.ground.normal.as_dvec3();
     let along = normal.dot(up);
     let mut across = flatten64(run.me.velocity, up);
     if along > 0.0 && jump.lean > 0.0 {
@@ -117,7 +117,7 @@ fn leap(run: &mut Run<'_>, across: DVec3, height: f32, off: Off) {
     let mut rise = speed_to(run, height).max(if off == Off::Air { run.me.velocity.dot(up) } else { 0.0 });
     if off == Off::Ground {
         // Running up a slope faster than the jump rises would land at once: then the slope sets the rise.
-        let normal = run.me.ground.normal.as_dvec3();
+        let normal = run.ground.normal.as_dvec3();
         let along = normal.dot(up);
         rise = if along > 0.0 { rise.max(-across.dot(normal) / along) } else { rise };
     }

@@ -61,7 +61,7 @@ fn tip(run: &mut Run<'_>, angle: f32, arm: f32) -> bool {
     for (part, push) in tries {
         let stays = if run.near.shape.form == Form::Capsule { part * run.near.shape.core_length() } else { 0.0 };
         let moved = place + ((from - axis) * stays).as_dvec3();
-        run.near.lean(up, axis, run.me.keeps.held(moved));
+        run.near.lean(up, axis, run.me.keeps.held(moved, place));
         run.near.touch(0.0);
         let deepest = run.near.contacts.iter().fold(0.0, |deep: f32, c| deep.max(-c.gap));
         let free = deepest <= allowed || (push && run.near.push_out(allowed, aside) && run.near.is_open_from(moved));

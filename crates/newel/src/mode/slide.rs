@@ -79,7 +79,7 @@ fn attempt(run: &mut Run<'_>) -> Result<(), Refusal> {
     let way = heading.map_or(flat / speed, |h| h.as_dvec3());
     let faster = (speed + f64::from(slide.burst)).min(f64::from(slide.fastest)).max(speed);
     run.leave_foothold();
-    run.me.velocity = lift(way * faster, run.me.ground.normal, run.me.up);
+    run.me.velocity = lift(way * faster, run.ground.normal, run.me.up);
     (run.me.mode, run.me.slid) = (Mode::Slide, 0.0);
     run.report(EventKind::SlideBegan { speed: faster as f32 });
     Ok(())
@@ -176,7 +176,7 @@ fn rate(run: &mut Run<'_>, slide: &Slide, speed: f64, way: DVec3) -> f64 {
     run.told.acceleration_factors = factors;
     let loss = f64::from(slide.deceleration) * f64::from(factors.but_sprint());
     let weight = f64::from(run.modifiers.gravity) * f64::from(run.me.gravity_factor);
-    let fall = -lift(way, run.me.ground.normal, run.me.up).dot(run.up());
+    let fall = -lift(way, run.ground.normal, run.me.up).dot(run.up());
     let rate = f64::from(slide.slope) * run.tuning.falling_gravity() * weight * fall - loss;
     // As fast as it gets it goes on; faster than that it slows down whatever pulls.
     let over = speed / f64::from(slide.fastest) - 1.0;

@@ -141,14 +141,14 @@ fn shift(run: &Run<'_>, now: &Shape, then: &Shape) -> f32 {
     if now.radius == then.radius {
         return 0.0;
     }
-    let (normal, up) = (run.me.ground.normal, run.me.up);
+    let (normal, up) = (run.ground.normal, run.me.up);
     let cosine = normal.dot(up).max(0.1);
     let sine = (1.0 - cosine * cosine).max(0.0).sqrt();
-    match (run.me.ground.support, now.form) {
+    match (run.ground.support, now.form) {
         (Support::Firm, Form::Capsule) => (then.radius - now.radius) * (1.0 / cosine - 1.0),
         (Support::Firm, Form::Box) => (then.radius - now.radius) * sine / cosine,
         (Support::Edge, Form::Capsule) => {
-            let foot = (run.near.place - run.me.ground.point).as_vec3();
+            let foot = (run.near.place - run.ground.point).as_vec3();
             let out = (foot - up * foot.dot(up)).length_squared();
             let over = |radius: f32| (radius * radius - out).max(0.0).sqrt() - radius;
             over(then.radius) - over(now.radius)

@@ -14,7 +14,7 @@ use crate::support::Ground;
 pub(super) fn enter_by_ground(run: &mut Run<'_>) {
     slide::interrupt(run);
     let decision = run.near.ground_within(&run.limits, 0.5 * run.near.shape.skin());
-    (run.me.ground, run.me.stride) = (decision.ground, 0.0);
+    (run.ground, run.me.stride, run.me.flight) = (decision.ground, 0.0, [0.0; 2]);
     run.me.mode = if decision.is_firm() { Mode::Ground } else { Mode::Air };
     if decision.is_firm() {
         run.board();
@@ -45,9 +45,8 @@ pub(super) fn take_off(run: &mut Run<'_>) {
     run.alight();
     run.me.mode = Mode::Air;
     run.me.asked.try_again();
-    run.me.ground = Ground::default();
-    (run.me.thrown, run.me.stride) = ([0.0; 2], 0.0);
-    (run.me.coyote, run.me.fallen) = (0.0, 0.0);
+    run.ground = Ground::default();
+    (run.me.flight, run.me.stride, run.me.coyote) = ([0.0; 2], 0.0, 0.0);
     match run.me.phase {
         Phase::Dash | Phase::Slide => {}
         Phase::Shaken => run.in_control(),
@@ -66,7 +65,7 @@ pub(super) fn lose(run: &mut Run<'_>) {
 pub(super) fn land(run: &mut Run<'_>, decision: &Decision) {
     let up = run.up();
     run.me.mode = Mode::Ground;
-    run.me.ground = decision.ground;
+    run.ground = decision.ground;
     if run.me.phase == Phase::Slide {
         slide::land(run);
     } else if run.me.phase != Phase::Dash {

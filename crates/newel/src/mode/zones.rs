@@ -24,7 +24,8 @@ fn throw_who_comes_in(run: &mut Run<'_>) {
     let here = run.near.patch.zones().iter().rev().filter(|zone| zone.holds(middle));
     let launch =
         here.filter_map(|zone| if let Effect::Launch(launch) = zone.effect { Some(launch) } else { None }).next();
-    let was_in = core::mem::replace(&mut run.me.on_pad, launch.is_some());
+    let was_in = run.me.marks.on_pad();
+    run.me.marks.set_on_pad(launch.is_some());
     if let Some(launch) = launch.filter(|launch| !was_in && launch.check().is_ok()) {
         throw(run, &launch);
     }

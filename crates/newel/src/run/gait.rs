@@ -24,10 +24,10 @@ impl Run<'_> {
             slide_cooldown: self.me.slide_cooldown,
         };
         let against = self.piece.on_ground && self.heading_flat().as_dvec3().dot(self.me.velocity) < 0.0;
-        if against && !self.me.reversing && self.tuning.values().gait.restart {
+        if against && !self.me.marks.reversing() && self.tuning.values().gait.restart {
             self.me.gait = 0.0;
         }
-        self.me.reversing = against;
+        self.me.marks.set_reversing(against);
     }
 
     /// The piece took `used` seconds: feet come down, and it moves or has stopped.
@@ -63,7 +63,7 @@ impl Run<'_> {
 
     fn footstep(&mut self, after: f64, place: DVec3, first: bool) {
         let time = self.start_clock + self.now() + after;
-        let kind = EventKind::Footstep { first, surface: self.me.ground.surface };
+        let kind = EventKind::Footstep { first, surface: self.ground.surface };
         let event = Event { time, place, velocity: self.me.velocity + self.carried, kind };
         // What ended the piece was told before: in order of time all the same.
         let before = self.events.iter().rposition(|e| e.time <= time).map_or(0, |i| i + 1);

@@ -26,6 +26,7 @@ use crate::explain::Seen;
 use crate::factors::depends_on_facing;
 use crate::outcome::{Event, EventKind, Telling};
 use crate::run::piece::PieceStart;
+use crate::support::{Ground, Underfoot};
 use crate::terrain::Body;
 use crate::tuning::Tuning;
 use crate::walls::Walls;
@@ -48,6 +49,8 @@ pub(crate) struct Ride {
     pub body: Body,
     /// Where the middle of the foot's round is in the body's own axes, while it stands still there.
     pub foot: Option<DVec3>,
+    /// True while that is where the state has it.
+    pub kept: bool,
 }
 
 /// After meeting something this often, each time after less than `HARDLY` seconds, the feet are lifted a hair.
@@ -60,6 +63,8 @@ pub(crate) const MOST_TOUCHED: u8 = 8;
 pub(crate) struct Run<'a> {
     pub near: Surroundings<'a>,
     pub me: State,
+    /// What it stands on, until the tick ends: then the state's is this.
+    pub ground: Ground,
     pub tuning: &'a Tuning,
     pub modifiers: &'a Modifiers,
     /// What is ground to land on.
@@ -130,6 +135,7 @@ impl<'a> Run<'a> {
         let mut run = Run {
             near,
             me,
+            ground: me.ground.ground(me.position),
             tuning,
             modifiers,
             limits,
@@ -244,7 +250,8 @@ impl<'a> Run<'a> {
         let change = self.changes.get(self.next_change).copied().flatten();
         let mut end = change.map_or(self.dt, |c| c.at.min(self.dt)).min(self.now + self.next_timer());
         let hovers = self.me.mode == Mode::Hover;
-        let gravity = hovers || !self.near.patch.zones().is_empty() || self.me.clings || self.me.axis != self.me.up;
+        let gravity =
+            hovers || !self.near.patch.zones().is_empty() || self.me.marks.clings() || self.me.axis != self.me.up;
         if gravity || self.samples_facing() || self.me.asked.waits() || self.steers_slide() {
             let next = ((self.clock() + 1e-9) / GRID).floor() + 1.0;
             end = end.min(next * GRID - self.start_clock);
@@ -255,7 +262,7 @@ impl<'a> Run<'a> {
     /// A piece of the tick begins: whoever listens is told, and its way is measured from here.
     pub fn begin_piece(&mut self, span: f64) {
         self.note_piece_start();
-        let (mode, velocity, ground) = (self.me.mode, self.me.velocity + self.carried, self.me.ground);
+        let (mode, velocity, ground) = (self.me.mode, self.me.velocity + self.carried, self.ground);
         self.near.tell(|_| Seen::Piece { mode, velocity, ground, span });
     }
 
@@ -406,7 +413,8 @@ impl<'a> Run<'a> {
     pub fn finish(mut self) -> (State, Telling) {
         self.note_ride();
         self.told.axis_before = Some(self.start_axis).filter(|axis| *axis != self.me.axis);
-        self.me.position = self.me.keeps.held(self.near.place);
+        self.me.position = self.me.keeps.held(self.near.place, self.me.position);
+        self.me.ground = Underfoot::of(&self.ground, self.me.position);
         self.me.clock = self.start_clock + self.dt;
         (self.me, self.told)
     }

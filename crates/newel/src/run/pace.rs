@@ -12,7 +12,7 @@ use crate::terrain::Footing;
 /// What the slope leaves of the top speed that way.
 fn slope_factor(run: &Run<'_>, wish: DVec3) -> f32 {
     let ground = run.tuning.values().ground;
-    let (normal, up) = (run.me.ground.normal.as_dvec3(), run.up());
+    let (normal, up) = (run.ground.normal.as_dvec3(), run.up());
     let steepest = f64::from(1.0 - run.limits.least_up * run.limits.least_up).sqrt();
     if (ground.uphill == 1.0 && ground.downhill == 1.0) || steepest == 0.0 {
         return 1.0;
@@ -103,7 +103,7 @@ impl Run<'_> {
 
     /// What the ground stood on makes of walking.
     fn footing(&self) -> Footing {
-        self.near.footing(self.me.ground.surface)
+        self.near.footing(self.ground.surface)
     }
 }
 

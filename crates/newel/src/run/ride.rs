@@ -3,43 +3,46 @@
 //! On the ground the velocity of a tick under way is the character's own, against what carries it; only in the state,
 //! in events and in the air is it the world's.
 
-use glam::DVec3;
+use glam::{DVec3, Vec3};
 
 use crate::contact::arcs::Path;
 use crate::math::{direction, flatten, flatten64};
 use crate::run::{Ride, Run};
 use crate::support::Ground;
 
-/// The feet keep their place while a body has carried them less than this away from it, metres: rounding is no motion.
-const MOVED: f64 = 1e-9;
+/// Where a foot stands is kept in single precision: what has moved it by less than this part of how far out it is is rounding, and
+/// no motion.
+const ROUNDED: f64 = 2.5e-7;
 
 impl Run<'_> {
     /// Onto what it stood on when the last tick ended, where that is now; its velocity becomes its own.
     pub fn mount(&mut self) {
         self.piece.place = self.near.place;
-        let id = self.me.ground.body;
+        let id = self.ground.body;
         if !self.me.mode.is_on_ground() || id == 0 {
             return;
         }
         // What carried it may be gone: it keeps the speed and finds no ground.
         let Some(body) = self.near.body_named(id) else { return };
         self.me.velocity -= self.me.carried.as_dvec3();
-        let moved = self.me.keeps.flat64(body.to_world(self.me.foot) - self.middle_of_foot());
-        if moved.length() > MOVED {
+        let (kept, here) = (self.me.foot.as_dvec3(), body.to_local(self.middle_of_foot()));
+        let rounded = (here - kept).abs().max_element() <= ROUNDED * kept.abs().max_element();
+        if !rounded {
+            let moved = self.me.keeps.flat64(body.to_world(kept) - self.middle_of_foot());
             self.near.place += moved;
-            self.me.ground.point += moved;
+            self.ground.point += moved;
             self.piece.place = self.near.place;
         }
         self.near.ridden = id;
-        self.ride = Some(Ride { body, foot: Some(self.me.foot) });
+        self.ride = Some(Ride { body, foot: Some(if rounded { here } else { kept }), kept: true });
         self.refresh_ride();
     }
 
     /// Takes `ground` as what is stood on. Where that is another body than before, returns what its being so adds to the
     /// character's own flat velocity.
     pub fn take_ground(&mut self, ground: Ground) -> DVec3 {
-        let before = self.me.ground.body;
-        (self.me.ground, self.me.stride) = (ground, 0.0);
+        let before = self.ground.body;
+        (self.ground, self.me.stride) = (ground, 0.0);
         if ground.body == before {
             return DVec3::ZERO;
         }
@@ -50,10 +53,10 @@ impl Run<'_> {
 
     /// Whatever is underfoot carries it from now on.
     pub fn board(&mut self) {
-        let id = self.me.ground.body;
+        let id = self.ground.body;
         let body = if id == 0 { None } else { self.near.body_named(id) };
         self.near.ridden = id;
-        self.ride = body.map(|body| Ride { body, foot: None });
+        self.ride = body.map(|body| Ride { body, foot: None, kept: false });
         self.carried = DVec3::ZERO;
         self.refresh_ride();
     }
@@ -107,7 +110,7 @@ impl Run<'_> {
     /// It moved by itself: its foothold is another now.
     pub fn leave_foothold(&mut self) {
         if let Some(ride) = &mut self.ride {
-            ride.foot = None;
+            (ride.foot, ride.kept) = (None, false);
         }
     }
 
@@ -125,11 +128,13 @@ impl Run<'_> {
     /// Puts the ride into the state that the tick ends with: velocity of the world, foothold of the body.
     pub fn note_ride(&mut self) {
         self.me.foot = match &self.ride {
-            Some(Ride { foot: Some(foot), .. }) => *foot,
-            Some(Ride { body, foot: None }) => {
-                body.to_local(body.pose(self.near.time()).trace_back(self.middle_of_foot()))
+            // What it stood on and still does is not rounded anew, or that would add up.
+            Some(Ride { kept: true, .. }) => self.me.foot,
+            Some(Ride { foot: Some(foot), .. }) => foot.as_vec3(),
+            Some(Ride { body, foot: None, .. }) => {
+                body.to_local(body.pose(self.near.time()).trace_back(self.middle_of_foot())).as_vec3()
             }
-            None => DVec3::ZERO,
+            None => Vec3::ZERO,
         };
         // As the state keeps it, so that what was added is what is taken off again.
         self.me.carried = self.carried.as_vec3();

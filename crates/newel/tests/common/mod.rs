@@ -309,7 +309,7 @@ fn upright(real: &Character, frame: DQuat) -> Character {
     let mut hero = *real;
     (hero.position, hero.velocity) = (back * real.position, back * real.velocity);
     (hero.up, hero.axis, hero.facing) = (turned(real.up), turned(real.axis), turned(real.facing));
-    (hero.ground.point, hero.ground.normal) = (back * real.ground.point, turned(real.ground.normal));
+    (hero.ground.touch, hero.ground.normal) = (turned(real.ground.touch), turned(real.ground.normal));
     hero
 }
 

@@ -143,10 +143,10 @@ fn note_slide(run: &mut Run<'_>, slides: bool) {
 /// Where a flat bottom slips off an edge it lies on: outward, as if down a slope of 45 degrees; else zero.
 fn tipping(run: &Run<'_>) -> DVec3 {
     let flat = run.walls.leaning(run.me.up).filter(|c| c.normal.dot(run.me.up) > FLAT);
-    if run.me.ground.support != Support::Slipping || flat.is_none() {
+    if run.ground.support != Support::Slipping || flat.is_none() {
         return DVec3::ZERO;
     }
-    let out = flatten64(run.near.place - run.me.ground.point, run.up());
+    let out = flatten64(run.near.place - run.ground.point, run.up());
     if out.length() > 0.0 { out / out.length() } else { DVec3::ZERO }
 }
 
@@ -158,7 +158,7 @@ fn touched(run: &mut Run<'_>, contact: &Contact) {
         if decision.is_firm() && run.may_land() {
             return touch_down(run, &decision);
         }
-        run.me.ground = decision.ground;
+        run.ground = decision.ground;
     }
     let rise = run.me.velocity.dot(run.up());
     if leaning < -0.1 && rise > 0.0 {
@@ -177,7 +177,7 @@ fn touched(run: &mut Run<'_>, contact: &Contact) {
 }
 
 fn touch_down(run: &mut Run<'_>, decision: &Decision) {
-    let (velocity, fell) = (run.me.velocity, run.me.fallen);
+    let (velocity, fell) = (run.me.velocity, run.me.flight[0]);
     transitions::land(run, decision);
     impact::on_ground(run, velocity, fell);
 }
@@ -193,11 +193,11 @@ fn crushed(run: &mut Run<'_>, span: f64) -> f64 {
 
 /// Nothing new was touched: what it slid along may have ended.
 fn look_underfoot(run: &mut Run<'_>) {
-    if run.me.ground.support == Ground::default().support {
+    if run.ground.support == Ground::default().support {
         return;
     }
     run.walls.refresh(&run.near);
     if run.walls.leaning(run.me.up).is_none() {
-        run.me.ground = Ground::default();
+        run.ground = Ground::default();
     }
 }

@@ -158,5 +158,5 @@ fn meets(run: &Run<'_>, a: &Contact, b: &Contact) -> bool {
 fn normal(run: &Run<'_>, contact: &Contact) -> Option<DVec3> {
     let mut wall = Walls::default();
     wall.add(*contact);
-    wall.on_ground(run.me.ground.normal, run.me.up, run.carried).normals().first().copied()
+    wall.on_ground(run.ground.normal, run.me.up, run.carried).normals().first().copied()
 }

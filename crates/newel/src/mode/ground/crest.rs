@@ -17,23 +17,23 @@ use crate::run::Run;
 /// The ground has turned under the walk, whose velocity was `before`. Returns the speed with which it flies off, if it does.
 pub(super) fn turned(run: &mut Run<'_>, before: DVec3) -> Option<f64> {
     let most = f64::from(run.tuning.values().ground.fly_off.filter(|_| run.displaced.is_none())?);
-    let [height, away] = run.me.thrown.map(f64::from);
+    let [height, away] = run.me.flight.map(f64::from);
     let gained = away + (before - run.me.velocity).dot(run.up());
-    run.me.thrown[1] = gained as f32;
+    run.me.flight[1] = gained as f32;
     let gravity = gravity(run);
     let top = if gravity > 0.0 { height + gained * gained / (2.0 * gravity) } else { f64::INFINITY };
     if gained <= 0.0 && height <= 0.0 {
-        run.me.thrown = [0.0; 2];
+        run.me.flight = [0.0; 2];
     }
     (gained > 0.0 && top > most).then_some(gained)
 }
 
 /// Goes back over the piece of way that ended at `used` to where it is let go, and flies; returns the seconds used.
 pub(super) fn fly_off(run: &mut Run<'_>, trail: &Trail, path: &Path, used: f64, thrown: [f32; 2]) -> f64 {
-    run.me.thrown = thrown;
+    run.me.flight = thrown;
     let mut leaves = (path.velocity + thrown_away(run), trail.from);
     let (held, _) = trail.last(run, used, |run, middle| {
-        run.me.thrown = thrown;
+        run.me.flight = thrown;
         run.me.velocity = path.velocity_at(middle);
         fly_on(run, middle);
         let found = settle_down(run);
@@ -47,7 +47,7 @@ pub(super) fn fly_off(run: &mut Run<'_>, trail: &Trail, path: &Path, used: f64, 
         }
         holds
     });
-    let support = run.me.ground.support;
+    let support = run.ground.support;
     trail.stand_at(run, leaves.1, held);
     run.me.velocity = leaves.0;
     lose(run);
@@ -57,17 +57,17 @@ pub(super) fn fly_off(run: &mut Run<'_>, trail: &Trail, path: &Path, used: f64, 
 
 /// The same flight, `span` seconds on: back on the ground it is no more.
 pub(super) fn fly_on(run: &mut Run<'_>, span: f64) {
-    if run.me.thrown == [0.0; 2] {
+    if run.me.flight == [0.0; 2] {
         return;
     }
-    let [height, away] = run.me.thrown.map(f64::from);
+    let [height, away] = run.me.flight.map(f64::from);
     let gravity = gravity(run);
     let (height, away) = (height + (away - 0.5 * gravity * span) * span, away - gravity * span);
-    run.me.thrown = if height > 0.0 { [height as f32, away as f32] } else { [0.0; 2] };
+    run.me.flight = if height > 0.0 { [height as f32, away as f32] } else { [0.0; 2] };
 }
 
 fn thrown_away(run: &Run<'_>) -> DVec3 {
-    run.up() * f64::from(run.me.thrown[1].max(0.0))
+    run.up() * f64::from(run.me.flight[1].max(0.0))
 }
 
 fn gravity(run: &Run<'_>) -> f64 {

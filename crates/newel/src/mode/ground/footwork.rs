@@ -52,14 +52,14 @@ pub(super) fn piece(run: &Run<'_>, ramp: &Ramp, span: f64) -> f64 {
 
 /// True where the foot rolls over an edge or a round: what it follows is the touch itself, not a face.
 pub(super) fn is_rolling(run: &Run<'_>) -> bool {
-    let ground = &run.me.ground;
+    let ground = &run.ground;
     let about = (run.near.place - ground.point).as_vec3() + run.me.up * run.near.shape.radius;
     ground.support == Support::Edge && ground.normal.dot(about) > 0.9999 * about.length()
 }
 
 /// The surface that motion with this flat velocity follows, of all that are stood on.
 pub(super) fn main_slope(footholds: &Footholds, flat: DVec3, run: &Run<'_>) -> Vec3 {
-    footholds.along(flat.as_vec3(), run.me.up).unwrap_or(run.me.ground.normal)
+    footholds.along(flat.as_vec3(), run.me.up).unwrap_or(run.ground.normal)
 }
 
 /// Takes the ground found as what is walked on now; the speed turns with it.
@@ -68,8 +68,8 @@ pub(super) fn stand_on(run: &mut Run<'_>, found: &Decision) {
     let own = flat_velocity(run.me.velocity, run.up());
     let flat = own + run.take_ground(found.ground);
     if flat != DVec3::ZERO {
-        run.me.ground.normal = main_slope(&found.footholds, flat, run);
-        run.me.velocity = lift(flat, run.me.ground.normal, up);
+        run.ground.normal = main_slope(&found.footholds, flat, run);
+        run.me.velocity = lift(flat, run.ground.normal, up);
     }
 }
 
@@ -110,5 +110,5 @@ fn down_along(down: Vec3, normal: Vec3, up: Vec3) -> Option<Vec3> {
 /// In mid-step: from here on level, with this flat velocity, until it is `ahead` metres further `into` what it met.
 pub(super) fn begin_stride(run: &mut Run<'_>, into: Vec3, ahead: f32, flat: DVec3) {
     (run.me.striding, run.me.stride) = (CoarseDirection::from(into), ahead);
-    (run.me.ground.normal, run.me.velocity) = (run.me.up, flat);
+    (run.ground.normal, run.me.velocity) = (run.me.up, flat);
 }

@@ -108,7 +108,7 @@ pub(super) fn along_the_lip(run: &mut Run<'_>, span: f64) -> Option<f64> {
         run.near.place = from;
         return Some(wait(run, span));
     };
-    run.me.velocity = lift(ramp.at(span), run.me.ground.normal, run.me.up);
+    run.me.velocity = lift(ramp.at(span), run.ground.normal, run.me.up);
     stand_on(run, &found);
     ride_on(run, span);
     run.lip_at = Some(run.near.place);
@@ -147,7 +147,7 @@ fn shorter_step(run: &mut Run<'_>, from: DVec3, by: DVec3, turn: f64) -> Option<
 
 /// True where its foot is further over an edge than this part of how far it may be.
 fn is_over_an_edge(run: &Run<'_>, part: f32) -> bool {
-    let ground = &run.me.ground;
+    let ground = &run.ground;
     let out = (run.near.place - ground.point).as_vec3() + run.me.up * run.near.shape.rounding();
     ground.support == Support::Edge && !run.staying.holds_beyond_rim(out, ground.normal, run.me.up, part)
 }
@@ -195,7 +195,7 @@ fn nearest_way(run: &mut Run<'_>, going: DVec3, likely: f64, step: f64) -> Optio
 /// edge, and round its corner.
 fn worked_out(run: &Run<'_>, going: DVec3, step: f64) -> [f64; 2] {
     let up = run.up();
-    let out = flatten64(run.near.place - run.me.ground.point, up);
+    let out = flatten64(run.near.place - run.ground.point, up);
     let (beyond, most) = (out.length(), f64::from(run.staying.overhang));
     if beyond == 0.0 {
         return [0.0; 2];

@@ -36,7 +36,7 @@ pub(super) fn lose_ground(run: &mut Run<'_>, own: DVec3, after: Decision) -> f64
     run.me.velocity = own;
     lose(run);
     run.lost_at = Some(run.near.place);
-    run.me.ground = after.ground;
+    run.ground = after.ground;
     run.report(EventKind::LeftGround { support });
     0.0
 }

@@ -43,7 +43,7 @@ pub(super) fn meet(run: &mut Run<'_>, contact: &Contact, rest: f64) -> f64 {
     }
     impact::on_wall(run, contact);
     run.walls.add(*contact);
-    let planes = run.walls.on_ground(run.me.ground.normal, run.me.up, run.carried);
+    let planes = run.walls.on_ground(run.ground.normal, run.me.up, run.carried);
     if planes.close_in() || presses_down(run, contact) {
         let mover = run.walls.mover().filter(|_| contact.velocity == DVec3::ZERO);
         run.crush(&mover.unwrap_or(*contact));
@@ -51,7 +51,7 @@ pub(super) fn meet(run: &mut Run<'_>, contact: &Contact, rest: f64) -> f64 {
         return rest;
     }
     let left = planes.admissible(flat);
-    run.me.velocity = lift(left, run.me.ground.normal, run.me.up);
+    run.me.velocity = lift(left, run.ground.normal, run.me.up);
     slide::met_wall(run, flat, left);
     0.0
 }
@@ -73,10 +73,10 @@ fn presses_down(run: &Run<'_>, contact: &Contact) -> bool {
 fn passes(run: &Run<'_>, contact: &Contact, flat: DVec3, slope: Vec3) -> bool {
     let against = contact.velocity - run.carried;
     let onward = (lift(flat, slope, run.me.up) - against).dot(contact.normal.as_dvec3());
-    onward >= -1e-6 * flat.length() && slope != run.me.ground.normal
+    onward >= -1e-6 * flat.length() && slope != run.ground.normal
 }
 
 fn walk_along(run: &mut Run<'_>, flat: DVec3, slope: Vec3) {
-    (run.me.ground.normal, run.me.stride) = (slope, 0.0);
+    (run.ground.normal, run.me.stride) = (slope, 0.0);
     run.me.velocity = lift(flat, slope, run.me.up);
 }

@@ -54,7 +54,7 @@ fn walk(run: &mut Run<'_>, span: f64) -> f64 {
     let trail = Trail::begin(run, way);
     let (used, hit) = along_walls::go(run, &way);
     run.me.velocity = lift(walk.flat_after(used), walk.slope, run.me.up);
-    let thrown = run.me.thrown;
+    let thrown = run.me.flight;
     crest::fly_on(run, used);
     if let Some(contact) = hit {
         return used + meet(run, &contact, walk.path.span - used);
@@ -85,7 +85,7 @@ struct Walk {
 
 impl Walk {
     fn next(run: &mut Run<'_>, span: f64) -> Walk {
-        let (slope, up) = (run.me.ground.normal, run.me.up);
+        let (slope, up) = (run.ground.normal, run.me.up);
         let (ramp, corner) = walking::walking_round(run, span);
         let span = piece(run, &ramp, span);
         let span = corner.map_or(span, |c| c.span(ramp.start().length().max(ramp.at(span).length()), span));
@@ -108,10 +108,10 @@ impl Walk {
 /// Where it does not, also says which facet the foot will be over at the end.
 fn until_the_bend(run: &Run<'_>, ramp: &Ramp, path: Path) -> (Path, Option<usize>) {
     let way = path.at(path.span).as_vec3();
-    if run.me.ground.support != Support::Firm || way == Vec3::ZERO {
+    if run.ground.support != Support::Firm || way == Vec3::ZERO {
         return (path, None);
     }
-    let (part, over) = run.near.support_end(run.me.ground.normal, way);
+    let (part, over) = run.near.support_end(run.ground.normal, way);
     if part >= 1.0 {
         return (path, over);
     }
@@ -119,7 +119,7 @@ fn until_the_bend(run: &Run<'_>, ramp: &Ramp, path: Path) -> (Path, Option<usize
     // Just past the bend, so that the next piece begins beyond it.
     let past = 4.0 * f64::from(run.near.shape.tolerance()) / path.reach();
     let span = (path.span * (part + past)).min(path.span);
-    (follow(ramp, run.me.ground.normal, run.me.up, span), None)
+    (follow(ramp, run.ground.normal, run.me.up, span), None)
 }
 
 /// Over an edge that tilts and turns underfoot neither side is left for the other: over both, and down again.

@@ -52,7 +52,7 @@ type Tried = Result<f64, StepResult>;
 
 /// The most the feet may rise now: the step height, measured from what carries them.
 fn most_rise(run: &Run<'_>) -> f32 {
-    let below = (run.near.place - run.me.ground.point).dot(run.up()) as f32;
+    let below = (run.near.place - run.ground.point).dot(run.up()) as f32;
     run.staying.step - below + 2.0 * run.near.shape.touching()
 }
 
@@ -144,7 +144,7 @@ fn roll_on(run: &mut Run<'_>, raise: f32, tread: Vec3, ramp: &Ramp, rest: f64) -
     let found = settle_down(run)?;
     run.stepped(raise + (run.near.place - lifted).dot(run.up()) as f32);
     let rise = (run.near.place - base).dot(run.up()) as f32;
-    run.me.velocity = lift(ramp.at(used) * kept(run, rise), run.me.ground.normal, up);
+    run.me.velocity = lift(ramp.at(used) * kept(run, rise), run.ground.normal, up);
     stand_on(run, &found);
     Some(used)
 }

@@ -19,7 +19,7 @@ pub(super) fn walking(run: &mut Run<'_>) -> Ramp {
 
 /// The same for a piece of at most `span` seconds, and the corner that it leads round, if it does.
 pub(super) fn walking_round(run: &mut Run<'_>, span: f64) -> (Ramp, Option<Corner>) {
-    let planes = run.walls.on_ground(run.me.ground.normal, run.me.up, run.carried);
+    let planes = run.walls.on_ground(run.ground.normal, run.me.up, run.carried);
     let flat = planes.admissible(flat_velocity(run.me.velocity, run.up()));
     if run.is_on_rails() {
         return (Ramp::hold(flat), None);
