@@ -102,7 +102,7 @@ impl Row {
             coyote: hero.coyote,
             buffer: hero.buffer,
             cooldown: hero.cooldown,
-            sprinting: hero.sprinting,
+            sprinting: hero.marks.sprinting(),
             support: hero.ground.support.words(),
             surface: (hero.ground.support != Support::None).then_some(hero.ground.surface),
             speed: 0.0,

@@ -122,6 +122,30 @@ impl CoarseDirection {
     }
 }
 
+/// A velocity to a centimetre per second, in six bytes; up to 327 m/s along each axis of the world.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+pub struct CoarseVelocity([i16; 3]);
+
+impl CoarseVelocity {
+    /// The nearest that can be kept to a velocity in m/s; none to what is not a number.
+    pub(crate) fn from(velocity: DVec3) -> CoarseVelocity {
+        CoarseVelocity(velocity.to_array().map(|part| (part * 100.0).round() as i16))
+    }
+
+    /// True where there is none.
+    #[must_use]
+    pub fn is_zero(self) -> bool {
+        self == CoarseVelocity::default()
+    }
+
+    /// The velocity, m/s in the world.
+    #[must_use]
+    pub fn velocity(self) -> DVec3 {
+        DVec3::from_array(self.0.map(|part| f64::from(part) / 100.0))
+    }
+}
+
 /// The lower half of the octahedron, folded out over the corners of the square; and back.
 fn fold(x: f32, y: f32) -> [f32; 2] {
     [(1.0 - y.abs()).copysign(x), (1.0 - x.abs()).copysign(y)]
@@ -135,6 +159,8 @@ pub struct Marks(u8);
 const CLINGS: u8 = 1;
 const ON_PAD: u8 = 2;
 const REVERSING: u8 = 4;
+const SPRINTING: u8 = 8;
+const MOVING: u8 = 16;
 
 impl Marks {
     /// True where it is pulled toward whatever it stands on, as strongly as its own gravity pulls elsewhere.
@@ -153,6 +179,26 @@ impl Marks {
     #[must_use]
     pub fn reversing(self) -> bool {
         self.0 & REVERSING != 0
+    }
+
+    /// True in a sprint.
+    #[must_use]
+    pub fn sprinting(self) -> bool {
+        self.0 & SPRINTING != 0
+    }
+
+    /// True from when it went faster than `gait.moving` until it is slower than `gait.still`.
+    #[must_use]
+    pub fn moving(self) -> bool {
+        self.0 & MOVING != 0
+    }
+
+    pub(crate) fn set_sprinting(&mut self, so: bool) {
+        self.set(SPRINTING, so);
+    }
+
+    pub(crate) fn set_moving(&mut self, so: bool) {
+        self.set(MOVING, so);
     }
 
     pub(crate) fn set_clings(&mut self, so: bool) {
@@ -212,11 +258,7 @@ pub struct State {
     pub stance: Stance,
     /// What shape it was asked to have, and whether that still waits for room.
     pub asked: Asked,
-    /// True in a sprint.
-    pub sprinting: bool,
-    /// True from when it went faster than `gait.moving` until it is slower than `gait.still`.
-    pub moving: bool,
-    /// Whether it clings, and other things that are so or not.
+    /// Whether it sprints, moves, clings: what is so or not.
     pub marks: Marks,
     /// Jumps in the air since it left the ground.
     pub extra_jumps: u8,
@@ -232,6 +274,8 @@ pub struct State {
     /// flight. Hovering, how far below the height it keeps, and how fast it wants to rise. On the ground what a crest would have made
     /// of it, had it not held on: how high over the ground it would be, and how fast away from it (zero without `ground.fly_off`).
     pub flight: [f32; 2],
+    /// The wind where it is, as last sampled.
+    pub wind: CoarseVelocity,
     /// The plane it keeps to, if any.
     pub keeps: Plane,
     /// Where what crushes it pressed from, toward the character; none while nothing does.
@@ -384,15 +428,15 @@ impl Fingerprinted for State {
         let factors =
             [flight[0], flight[1], self.gravity_factor, self.turned, self.gait, self.stride, self.slid, self.eyes];
         timers.iter().chain(&factors).for_each(|x| print.f32(*x));
+        self.wind.0.iter().for_each(|x| print.u64(*x as u64));
         self.pressed.0.iter().chain(&self.striding.0).for_each(|x| print.u64(u64::from(*x)));
-        print.u64(self.ground.body);
+        print.u64(self.ground.body());
         print.u64(u64::from(self.ground.surface));
         print.u64(self.ground.support as u64);
         print.u64(self.mode as u64);
         print.u64(self.phase as u64);
         print.u64(self.stance as u64);
         self.asked.feed(print);
-        [self.sprinting, self.moving].iter().for_each(|x| print.u64(u64::from(*x)));
         print.u64(u64::from(self.marks.0));
         [self.extra_jumps, self.air_dashes].iter().for_each(|x| print.u64(u64::from(*x)));
         print.u64(u64::from(self.held.bits()));

@@ -88,7 +88,7 @@ pub(crate) fn way_factor(state: &State, wish: Vec3, tuning: &Tuning) -> f32 {
 /// True where the speed depends on how the heading lies to the facing.
 pub(crate) fn depends_on_facing(state: &State, tuning: &Tuning, face: Face) -> bool {
     let values = tuning.values();
-    let sprints = state.sprinting || state.held.has(Button::Sprint);
+    let sprints = state.marks.sprinting() || state.held.has(Button::Sprint);
     depends_on_way(tuning, face) || sprints && values.sprint.is_some_and(|s| s.cone < 180.0)
 }
 

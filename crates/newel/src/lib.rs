@@ -70,7 +70,7 @@ pub use glam;
 #[cfg(test)]
 extern crate self as newel;
 
-pub use character::{Character, CoarseDirection, Marks, Mode, Phase, Rest, State};
+pub use character::{Character, CoarseDirection, CoarseVelocity, Marks, Mode, Phase, Rest, State};
 pub use clock::Clock;
 pub use command::{Command, Modifiers};
 pub use drive::{Button, Buttons, Change, Face, Gesture, Gestures, Gives, Heading, Intent, Latch, Timed};
@@ -87,9 +87,10 @@ pub use shape::{Form, Shape};
 pub use spawn::Spawn;
 pub use stance::{Asked, Stance};
 pub use step::Tick;
-pub use support::{Ground, Support};
+pub use support::{Ground, Support, Underfoot};
 pub use terrain::{
-    Body, Effect, Ending, Facet, Footing, Key, Patch, Pose, Pull, RayHit, Round, Terrain, Track, TrackError, When, Zone,
+    Body, Effect, Ending, Facet, Footing, Gusts, Key, Patch, Pose, Pull, RayHit, Round, Terrain, Track, TrackError,
+    When, Wind, Zone,
 };
 #[cfg(feature = "mesh")]
 pub use terrain::{Mesh, MeshError, Scene, Vertex};

@@ -2,7 +2,7 @@
 
 use glam::{DVec3, Vec3};
 
-use crate::character::{Character, CoarseDirection, Marks, Mode, Phase, Rest, State};
+use crate::character::{Character, CoarseDirection, CoarseVelocity, Marks, Mode, Phase, Rest, State};
 use crate::command::MOST_PULL;
 use crate::contact::surroundings::Figure;
 use crate::drive::buttons::Buttons;
@@ -169,14 +169,13 @@ impl<M> Character<M> {
             phase: Phase::Plain,
             stance,
             asked: Asked::always(stance),
-            sprinting: false,
-            moving: false,
             marks,
             extra_jumps: 0,
             air_dashes: 0,
             held: Buttons::NONE,
             carried: Vec3::ZERO,
             foot: Vec3::ZERO,
+            wind: CoarseVelocity::default(),
             keeps,
             rest: Rest::default(),
             flight: [0.0; 2],
@@ -195,7 +194,7 @@ impl<M> Character<M> {
             turned: 0.0,
             gait: 0.0,
         };
-        if let Some(body) = near.body_named(state.ground.body).filter(|b| b.id != 0) {
+        if let Some(body) = near.body_named(state.ground.body()).filter(|b| b.id != 0) {
             state.foot = body.to_local(near.place + (up * near.shape.rounding()).as_dvec3()).as_vec3();
         }
         Ok(Character { state, custom })

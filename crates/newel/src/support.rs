@@ -71,23 +71,29 @@ pub struct Underfoot {
     pub surface: u16,
     /// Why it carries or does not.
     pub support: Support,
-    /// The game's own name of the body it belongs to; 0 is the world.
-    pub body: u64,
+    /// The two halves of a name, which need no room beside three singles.
+    body: [u32; 2],
 }
 
 impl Underfoot {
+    /// The game's own name of the body it belongs to; 0 is the world.
+    #[must_use]
+    pub fn body(&self) -> u64 {
+        u64::from(self.body[0]) | u64::from(self.body[1]) << 32
+    }
+
     /// What is under feet at `position`.
     pub(crate) fn of(ground: &Ground, position: DVec3) -> Underfoot {
         let Ground { point, normal, surface, support, body } = *ground;
         let touch = if support == Support::None { Vec3::ZERO } else { (point - position).as_vec3() };
-        Underfoot { touch, normal, surface, support, body }
+        Underfoot { touch, normal, surface, support, body: [body as u32, (body >> 32) as u32] }
     }
 
     /// The ground itself, as seen from feet at `position`.
     #[must_use]
     pub fn ground(&self, position: DVec3) -> Ground {
-        let Underfoot { touch, normal, surface, support, body } = *self;
+        let Underfoot { touch, normal, surface, support, .. } = *self;
         let point = if support == Support::None { DVec3::ZERO } else { position + touch.as_dvec3() };
-        Ground { point, normal, surface, support, body }
+        Ground { point, normal, surface, support, body: self.body() }
     }
 }

@@ -129,7 +129,7 @@ fn feet_come_down_every_half_stride_at_every_rate() {
     let walked = |rate: f64| {
         let mut walk = Walk::new(World::new().floor(50.0, 0.0), tuning, [0.0; 3]);
         walk.play(&script, 1.0 / rate, 4.0);
-        assert!(!walk.hero.moving && walk.hero.gait == 0.0);
+        assert!(!walk.hero.marks.moving() && walk.hero.gait == 0.0);
         walk.footsteps
     };
     let exact = walked(1000.0);

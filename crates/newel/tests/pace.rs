@@ -116,7 +116,7 @@ fn a_sprint_needs_its_button_its_cone_and_its_leave() {
     let mut barred = on_a_floor(sprint(180.0));
     barred.modifiers.can_sprint = false;
     barred.go(1.0 / 60.0, 2.0, east().hold(Button::Sprint));
-    assert!((barred.hero.velocity.x - 4.5).abs() < 1e-5 && !barred.hero.sprinting);
+    assert!((barred.hero.velocity.x - 4.5).abs() < 1e-5 && !barred.hero.marks.sprinting());
 }
 
 #[test]
@@ -129,7 +129,7 @@ fn a_cone_about_a_turning_body_lets_sprint_at_the_same_moment_at_every_rate() {
     let end = |rate: f64| {
         let mut walk = on_a_floor(tuning);
         walk.play(&script, 1.0 / rate, 3.0);
-        assert!(walk.hero.sprinting);
+        assert!(walk.hero.marks.sprinting());
         walk.hero.position
     };
     for _ in every_frame() {

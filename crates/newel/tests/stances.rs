@@ -175,7 +175,7 @@ fn a_low_stance_refuses_a_button_stands_up_instead_or_does_it_low() {
         let done = match button {
             Button::Jump => walk.first(|k| matches!(k, EventKind::Jumped { .. })).is_some(),
             Button::Dash => walk.first(|k| *k == EventKind::Dashed).is_some(),
-            _ => walk.hero.sprinting && walk.hero.stance == Stance::Crouch,
+            _ => walk.hero.marks.sprinting() && walk.hero.stance == Stance::Crouch,
         };
         assert_eq!(done, allows == Allows::Yes, "{allows:?} {button:?}");
         let stood = walk.hero.stance == Stance::Stand;
@@ -183,7 +183,7 @@ fn a_low_stance_refuses_a_button_stands_up_instead_or_does_it_low() {
         let refused = walk.first(|k| matches!(k, EventKind::Refused { why: Refusal::TooLow, .. })).is_some();
         assert_eq!(refused, allows == Allows::No && button != Button::Sprint, "{:?}", kinds(&walk));
         if allows == Allows::Stand && button == Button::Sprint {
-            assert!(walk.hero.sprinting, "and sprints");
+            assert!(walk.hero.marks.sprinting(), "and sprints");
         }
     }
 }

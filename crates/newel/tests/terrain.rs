@@ -87,7 +87,7 @@ fn a_pole_is_walked_round_and_a_stump_is_stood_on() {
     let mut run = Run::new(&quay, [0.0, 1.2, 0.0]);
     run.go(60.0, 1.0, Intent::default());
     assert!((run.hero.position.y - 1.0).abs() < 1e-4, "{}", run.hero.position);
-    assert_eq!((run.hero.ground.support, run.hero.ground.body, run.hero.ground.surface), (Support::Edge, 100, 7));
+    assert_eq!((run.hero.ground.support, run.hero.ground.body(), run.hero.ground.surface), (Support::Edge, 100, 7));
 }
 
 #[test]

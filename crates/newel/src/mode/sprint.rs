@@ -20,20 +20,21 @@ pub(super) fn press(run: &mut Run<'_>) {
 /// Whether it sprints from now on.
 pub(super) fn decide(run: &mut Run<'_>) {
     let Some(sprint) = run.tuning.values().sprint else {
-        run.me.sprinting = false;
+        run.me.marks.set_sprinting(false);
         return;
     };
     let wanted = run.allows(|low| low.sprint) == Allows::Yes
         && run.modifiers.can_sprint
         && run.me.held.has(Button::Sprint)
         && run.me.phase != Phase::Dash;
-    run.me.sprinting = wanted
+    let sprints = wanted
         && match run.me.mode {
             Mode::Ground => {
                 let heading = run.heading_flat();
                 heading != Vec3::ZERO && in_cone(&run.me, heading, sprint.cone)
             }
             Mode::Slide | Mode::Hover => false,
-            Mode::Air => run.me.sprinting && sprint.in_air,
+            Mode::Air => run.me.marks.sprinting() && sprint.in_air,
         };
+    run.me.marks.set_sprinting(sprints);
 }

@@ -1,9 +1,12 @@
 //! What the place it is in does to it, at the moments of the grid: gravity, and what throws whoever comes in.
 
+use glam::DVec3;
+
 use super::commands::throw;
 use super::{gravity, righting};
+use crate::character::CoarseVelocity;
 use crate::run::Run;
-use crate::terrain::Effect;
+use crate::terrain::{Effect, MOST_WIND};
 
 /// Samples what acts where it is now.
 pub(crate) fn sample(run: &mut Run<'_>) {
@@ -14,8 +17,23 @@ pub(crate) fn sample(run: &mut Run<'_>) {
         return;
     }
     run.place_sampled = Some(clock);
+    feel_the_wind(run);
     righting::turn_upright(run);
     throw_who_comes_in(run);
+}
+
+/// What blows where it is: the last word is the highest zone's, and what is not a number does not blow.
+fn feel_the_wind(run: &mut Run<'_>) {
+    let (middle, now) = (run.near.middle(), run.now());
+    let mut wind = DVec3::ZERO;
+    for zone in run.near.patch.zones() {
+        let Effect::Wind(blows) = zone.effect else { continue };
+        let (part, there) = (zone.part(middle), blows.at(now));
+        if part > 0.0 && there.is_finite() {
+            wind += (there.clamp_length_max(MOST_WIND).as_dvec3() - wind) * part;
+        }
+    }
+    run.me.wind = CoarseVelocity::from(wind);
 }
 
 /// A zone that throws does so once, to whoever comes in.

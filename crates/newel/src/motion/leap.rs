@@ -32,20 +32,19 @@ impl Leap {
         if square >= hang { square.sqrt() } else { (2.0 * self.hang_gravity * self.gravity * height).sqrt() }
     }
 
-    /// Gravity at this speed along up, of a leap, and the seconds until it is another: infinite where it stays.
-    pub fn at(&self, rise: f64) -> (f64, f64) {
+    /// Gravity at this speed along up, and the speed along up at which it is another: none where it stays.
+    pub fn at(&self, rise: f64) -> (f64, Option<f64>) {
         if self.hang_speed == 0.0 {
-            return (self.gravity, f64::INFINITY);
+            return (self.gravity, None);
         }
         // A hair inside: after a piece that ends at the very border the next one must be beyond it.
         let (hang, border) = (self.hang_speed, 1e-9 * self.hang_speed);
-        let hanging = self.gravity * self.hang_gravity;
         if rise > hang + border {
-            (self.gravity, (rise - hang) / self.gravity)
+            (self.gravity, Some(hang))
         } else if rise > border - hang {
-            (hanging, (rise + hang) / hanging)
+            (self.gravity * self.hang_gravity, Some(-hang))
         } else {
-            (self.gravity, f64::INFINITY)
+            (self.gravity, None)
         }
     }
 }

@@ -1,9 +1,11 @@
 //! Closed-form movement: how a velocity gets to where it is wanted.
 
+mod drift;
 mod leap;
 mod ramp;
 mod stage;
 
+pub(crate) use drift::Drift;
 pub(crate) use leap::Leap;
 pub(crate) use ramp::Ramp;
 pub(crate) use stage::{Rates, with_excess};

@@ -34,8 +34,8 @@ impl Run<'_> {
     pub fn walk_gait(&mut self, used: f64) {
         let gait = self.tuning.values().gait;
         let own = if self.me.mode.is_on_ground() { self.me.velocity } else { flatten64(self.me.velocity, self.up()) };
-        let least = if self.me.moving { gait.still } else { gait.moving };
-        self.me.moving = own.length() >= f64::from(least) && own != DVec3::ZERO;
+        let least = if self.me.marks.moving() { gait.still } else { gait.moving };
+        self.me.marks.set_moving(own.length() >= f64::from(least) && own != DVec3::ZERO);
         if self.piece.on_ground && gait.stride > 0.0 && used > 0.0 {
             self.come_down(f64::from(gait.stride), used);
         }

@@ -37,6 +37,9 @@ pub(crate) const GRID: f64 = 1.0 / 120.0;
 /// Slower than this, m/s, is at rest.
 const LEAST_SPEED: f64 = 1e-6;
 
+/// Ground lost less than this long ago, seconds, has just ended.
+const SOON: f64 = 1e-5;
+
 /// After this many landings in one tick it stays in the air for the rest of it.
 const MOST_LANDINGS: u8 = 4;
 
@@ -91,8 +94,8 @@ pub(crate) struct Run<'a> {
     landings: u8,
     /// Times in this tick that it came down along what leans.
     pub leans: u8,
-    /// Where the ground last ended in this tick.
-    pub lost_at: Option<DVec3>,
+    /// Where the ground last ended in this tick, and when.
+    pub lost_at: Option<(DVec3, f64)>,
     /// True while it walks guarded, and the place at a lip where it was held back or stepped to.
     pub guarded: bool,
     pub lip_at: Option<DVec3>,
@@ -250,9 +253,12 @@ impl<'a> Run<'a> {
         let change = self.changes.get(self.next_change).copied().flatten();
         let mut end = change.map_or(self.dt, |c| c.at.min(self.dt)).min(self.now + self.next_timer());
         let hovers = self.me.mode == Mode::Hover;
-        let gravity =
-            hovers || !self.near.patch.zones().is_empty() || self.me.marks.clings() || self.me.axis != self.me.up;
-        if gravity || self.samples_facing() || self.me.asked.waits() || self.steers_slide() {
+        let placed = hovers
+            || !self.near.patch.zones().is_empty()
+            || !self.me.wind.is_zero()
+            || self.me.marks.clings()
+            || self.me.axis != self.me.up;
+        if placed || self.samples_facing() || self.me.asked.waits() || self.steers_slide() {
             let next = ((self.clock() + 1e-9) / GRID).floor() + 1.0;
             end = end.min(next * GRID - self.start_clock);
         }
@@ -311,10 +317,12 @@ impl<'a> Run<'a> {
     // --- what modes ask ---------------------------------------------------------------------------------------
 
     /// Whether it may land here, once more in this tick: between surfaces that carry only just and not quite, landing and
-    /// slipping would take turns for ever; and where the ground has just ended there is none.
+    /// slipping would take turns for ever; and where, or when, the ground has just ended there is none: another shape in the air
+    /// would land, and the one it has on the ground leave again.
     pub fn may_land(&mut self) -> bool {
         let near = 2.0 * f64::from(self.near.shape.touching());
-        let here = self.lost_at.is_some_and(|lost| (lost - self.near.place).length() < near);
+        let (place, now) = (self.near.place, self.near.time());
+        let here = self.lost_at.is_some_and(|(lost, when)| (lost - place).length() < near || now - when < SOON);
         if here {
             return false;
         }

@@ -38,13 +38,34 @@ impl Run<'_> {
 
     /// The velocity that heading asks for, square to up.
     pub fn wish(&mut self) -> DVec3 {
-        let heading = self.heading_flat();
+        let (heading, blown) = (self.heading_flat(), self.blown());
         if heading == Vec3::ZERO {
             self.told.speed_factors = Factors::default();
-            return DVec3::ZERO;
+            return blown;
         }
         self.told.speed_factors = self.speed_factors(heading);
-        flatten64(heading.as_dvec3(), self.up()) * self.top_speed()
+        flatten64(heading.as_dvec3(), self.up()) * self.top_speed() + blown
+    }
+
+    /// What the wind adds to what it wants, m/s square to up.
+    fn blown(&self) -> DVec3 {
+        let values = self.tuning.values();
+        let part = match self.me.mode {
+            Mode::Ground | Mode::Slide => values.ground.windage,
+            Mode::Hover => values.hover.map_or(0.0, |hover| hover.windage),
+            Mode::Air => 0.0,
+        };
+        if part == 0.0 || self.me.wind.is_zero() {
+            return DVec3::ZERO;
+        }
+        self.me.keeps.flat64(flatten64(self.me.wind.velocity() * f64::from(part), self.up()))
+    }
+
+    /// How strongly the air holds it now, per second, and the wind, m/s in the world.
+    pub fn air(&self) -> (f64, DVec3) {
+        let drag = self.tuning.values().air.drag;
+        let free = drag == 0.0 || self.me.phase == Phase::Dash || self.displaced.is_some();
+        if free { (0.0, DVec3::ZERO) } else { (f64::from(drag), self.me.keeps.flat64(self.me.wind.velocity())) }
     }
 
     /// The top speed by the factors that the wish was made with, m/s.
@@ -54,7 +75,7 @@ impl Run<'_> {
             let base = values.hover.map_or(0.0, |hover| hover.speed);
             return f64::from(base) * f64::from(self.told.speed_factors.but_sprint());
         }
-        let base = values.sprint.filter(|_| self.me.sprinting).map_or(values.ground.speed, |s| s.speed);
+        let base = values.sprint.filter(|_| self.me.marks.sprinting()).map_or(values.ground.speed, |s| s.speed);
         f64::from(base) * f64::from(self.told.speed_factors.but_sprint())
     }
 
@@ -71,7 +92,7 @@ impl Run<'_> {
     /// What multiplies the top speed along `wish` now.
     pub fn speed_factors(&self, wish: Vec3) -> Factors {
         let (values, on_ground) = (self.tuning.values(), self.me.mode.is_on_ground());
-        let sprint = values.sprint.filter(|_| self.me.sprinting);
+        let sprint = values.sprint.filter(|_| self.me.marks.sprinting());
         Factors {
             modifiers: self.modifiers.speed,
             sprint: sprint.map_or(1.0, |s| ratio(s.speed, values.ground.speed)),
@@ -91,7 +112,7 @@ impl Run<'_> {
     /// What multiplies every acceleration and deceleration of its own now.
     pub fn acceleration_factors(&self) -> Factors {
         let (values, on_ground) = (self.tuning.values(), self.me.mode.is_on_ground());
-        let sprint = values.sprint.filter(|_| self.me.sprinting && on_ground);
+        let sprint = values.sprint.filter(|_| self.me.marks.sprinting() && on_ground);
         Factors {
             modifiers: self.modifiers.acceleration,
             sprint: sprint.map_or(1.0, |s| ratio(s.acceleration, values.ground.acceleration)),

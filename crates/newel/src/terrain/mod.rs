@@ -9,6 +9,7 @@ mod patch;
 #[cfg(feature = "mesh")]
 mod scene;
 mod track;
+mod wind;
 mod zone;
 
 pub use body::{Body, Pose};
@@ -21,6 +22,8 @@ pub use patch::Patch;
 #[cfg(feature = "mesh")]
 pub use scene::Scene;
 pub use track::{Ending, Key, Track, TrackError};
+pub(crate) use wind::MOST_WIND;
+pub use wind::{Gusts, Wind};
 pub use zone::{Effect, Pull, Zone};
 
 use glam::{DVec3, Vec3};

@@ -3,7 +3,7 @@
 use glam::{DVec3, Vec3};
 
 use super::footing::Footings;
-use super::{Body, Facet, Footing, Mesh, Patch, RayHit, Terrain, Track, When, Zone};
+use super::{Body, Effect, Facet, Footing, Mesh, Patch, RayHit, Terrain, Track, When, Wind, Zone};
 use crate::fingerprint::Fingerprint;
 
 /// Meshes that stand still and meshes that move along [`Track`]s.
@@ -129,6 +129,14 @@ impl Part {
     }
 }
 
+/// The zone as it is at a time of the scene.
+fn at_time(mut zone: Zone, time: f64) -> Zone {
+    if let Effect::Wind(Wind { gusts: Some(gusts), .. }) = &mut zone.effect {
+        gusts.since += time;
+    }
+    zone
+}
+
 /// The bounds, in the body's own axes, of all of it that can come into a box of the world during a tick.
 fn reach(body: &Body, dt: f64, (min, max): (DVec3, DVec3)) -> (DVec3, DVec3) {
     let (mut low, mut high) = (DVec3::INFINITY, DVec3::NEG_INFINITY);
@@ -164,7 +172,7 @@ impl Terrain for Scene {
         }
         let (low, high) = patch.world_bounds();
         let meets = |z: &&Zone| z.min.cmple(high).all() && z.max.cmpge(low).all();
-        self.zones.iter().filter(meets).for_each(|zone| patch.add_zone(*zone));
+        self.zones.iter().filter(meets).for_each(|zone| patch.add_zone(at_time(*zone, start)));
     }
 
     fn stamp(&self, when: When) -> Option<u64> {

@@ -2,6 +2,7 @@
 
 use glam::{DVec3, Vec3};
 
+use super::wind::Wind;
 use crate::launch::Launch;
 
 /// An upright box in the world in which something holds.
@@ -40,6 +41,8 @@ pub enum Effect {
     Pull(Pull),
     /// Whoever comes in is thrown, once: a jump pad. Out of range it does nothing.
     Launch(Launch),
+    /// The air moves, and what the tuning gives a hold takes with it.
+    Wind(Wind),
 }
 
 /// Which way gravity pulls, and how strongly: 1 is what the tuning's jump and fall make of it, at most 100.

@@ -29,10 +29,20 @@ pub struct Hover {
     pub acceleration: f32,
     /// How fast it is lost without input, metres per second squared.
     pub deceleration: f32,
+    /// How much of the wind's speed across is added to what it wants, as a factor.
+    pub windage: f32,
 }
 
 impl Default for Hover {
     fn default() -> Hover {
-        Hover { holds: Holds::Height, over: 1.0, speed: 5.0, climb: 3.0, acceleration: 8.0, deceleration: 3.0 }
+        Hover {
+            holds: Holds::Height,
+            over: 1.0,
+            speed: 5.0,
+            climb: 3.0,
+            acceleration: 8.0,
+            deceleration: 3.0,
+            windage: 0.0,
+        }
     }
 }

@@ -26,6 +26,7 @@ pub(super) fn walker() -> TuningValues {
             downhill: 1.0,
             step_loss: 0.0,
             fly_off: None,
+            windage: 0.0,
         },
         air: InAir {
             gravity: 18.0,
@@ -35,6 +36,7 @@ pub(super) fn walker() -> TuningValues {
             excess_loss: 2.0,
             terminal: None,
             carried: 1.0,
+            drag: 0.0,
         },
         jump: Some(Jump { height: 1.1, time_to_top: Some(0.38), ..Jump::default() }),
         sprint: Some(Sprint::default()),

@@ -100,6 +100,8 @@ pub struct OnGround {
     pub step_loss: f32,
     /// How high over the ground a crest may throw it, metres, before it flies off; it always holds on if left out.
     pub fly_off: Option<f32>,
+    /// How much of the wind's speed is added to what it wants to walk, as a factor; 0 stands against any.
+    pub windage: f32,
 }
 
 /// Moving in the air.
@@ -120,6 +122,9 @@ pub struct InAir {
     pub terminal: Option<f32>,
     /// How much of a moving body's velocity is kept on leaving it, 0 to 1.
     pub carried: f32,
+    /// How strongly the air holds what moves against it, per second: what is left of a speed against the wind falls by `1/e` in each
+    /// `1/drag` seconds. A jump on its way up rises as tuned whatever this is. 0 for none.
+    pub drag: f32,
 }
 
 /// Jumping.

@@ -13,20 +13,20 @@ const REACHED: f64 = 1e-9;
 pub(super) struct Pull {
     /// m/s², negative downward.
     pub rate: f64,
-    /// Seconds until gravity is another.
-    pub until: f64,
+    /// The speed along up at which gravity is another, m/s.
+    pub until: Option<f64>,
     /// The fall that is neither exceeded nor left, m/s.
     pub limit: f64,
     /// True while sliding down a wall.
     pub slides: bool,
 }
 
-/// What pulls at this speed along up.
-pub(super) fn pull(run: &Run<'_>, rise: f64) -> Pull {
+/// What pulls at this speed along up, where the air holds it with `drag` against the wind's speed along up, `updraft`.
+pub(super) fn pull(run: &Run<'_>, rise: f64, drag: f64, updraft: f64) -> Pull {
     let weight = f64::from(run.modifiers.gravity) * f64::from(run.me.gravity_factor);
     let slides = wall::slides(run);
     if run.me.phase == Phase::Dash {
-        return Pull { rate: 0.0, until: f64::INFINITY, limit: f64::INFINITY, slides };
+        return Pull { rate: 0.0, until: None, limit: f64::INFINITY, slides };
     }
     let (gravity, until) = gravity(run, rise, weight);
     let values = run.tuning.values();
@@ -36,29 +36,31 @@ pub(super) fn pull(run: &Run<'_>, rise: f64) -> Pull {
         None => (terminal, gravity),
     };
     let over = -rise - limit;
-    if limit.is_infinite() {
-        return Pull { rate: -gravity, until, limit, slides };
+    if limit.is_finite() && over > REACHED * limit {
+        return Pull { rate: braking, until: None, limit, slides };
     }
-    if over > REACHED * limit {
-        return Pull { rate: braking, until: f64::INFINITY, limit, slides };
-    }
-    if over >= -REACHED * limit {
-        return Pull { rate: 0.0, until: f64::INFINITY, limit, slides };
+    // At the fastest it stays, unless the air takes more from it than gravity gives.
+    if limit.is_finite() && over >= -REACHED * limit && drag * (updraft - rise) <= gravity {
+        return Pull { rate: 0.0, until: None, limit, slides };
     }
     Pull { rate: -gravity, until, limit, slides }
 }
 
 impl Pull {
-    /// Seconds until the fastest fall is reached, from either side, at this speed and rate along up: what walls leave of it.
-    pub fn time_to_limit(&self, rise: f64, rate: f64) -> f64 {
+    /// True where it falls as fast as it may, and stays so.
+    pub fn holds(&self, rise: f64) -> bool {
+        self.rate == 0.0 && self.limit.is_finite() && -rise >= self.limit * (1.0 - REACHED)
+    }
+
+    /// The speed along up at which the fastest fall is reached, from either side; none where it has been.
+    pub fn speed_at_limit(&self, rise: f64) -> Option<f64> {
         let over = -rise - self.limit;
-        let time = over / rate;
-        if self.limit.is_finite() && over.abs() > REACHED * self.limit && time > 0.0 { time } else { f64::INFINITY }
+        (self.limit.is_finite() && over.abs() > REACHED * self.limit).then_some(-self.limit)
     }
 }
 
-/// Gravity now, and for how long.
-fn gravity(run: &Run<'_>, rise: f64, weight: f64) -> (f64, f64) {
+/// Gravity now, and up to which speed along up.
+fn gravity(run: &Run<'_>, rise: f64, weight: f64) -> (f64, Option<f64>) {
     let (up, down) = (run.tuning.rise(), run.tuning.fall());
     let plain = |gravity: f64| Leap { gravity, hang_speed: 0.0, hang_gravity: 1.0 };
     let leap = match run.me.phase {
@@ -68,5 +70,5 @@ fn gravity(run: &Run<'_>, rise: f64, weight: f64) -> (f64, f64) {
         _ => plain(down.gravity),
     };
     let leap = Leap { gravity: leap.gravity * weight, ..leap };
-    if leap.gravity > 0.0 { leap.at(rise) } else { (0.0, f64::INFINITY) }
+    if leap.gravity > 0.0 { leap.at(rise) } else { (0.0, None) }
 }

@@ -4,24 +4,30 @@ pub(super) mod wall;
 
 mod fall;
 mod nudge;
+mod resisted;
 
 use glam::DVec3;
 
 use self::fall::pull;
+use self::resisted::{against, freely};
 use super::transitions;
 use super::{along_walls, impact};
 use crate::character::Phase;
 use crate::contact::arcs::Path;
 use crate::contact::ground::{Decision, FLAT};
 use crate::contact::point::Contact;
+use crate::contact::slide::Planes;
 use crate::math::flatten64;
-use crate::motion::{Ramp, with_excess};
+use crate::motion::{Drift, Ramp, with_excess};
 use crate::outcome::EventKind;
 use crate::run::{HARDLY, Run};
 use crate::support::{Ground, Support};
 
 /// On a slope too steep to stand on, steering that is closer than this to its end, seconds, has ended.
 const SETTLED: f64 = 1.0 / 120.0;
+
+/// What is this near to the velocity across that is wanted, m/s, is held.
+const ARRIVED: f64 = 1e-3;
 
 /// Moves through the air for at most `span` seconds; returns the seconds used.
 pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
@@ -37,38 +43,46 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     }
     let velocity = planes.admissible(run.me.velocity);
     run.tell_pressed(&planes, run.me.velocity, velocity);
-    let steering = steering(run, velocity);
+    let (drag, wind) = run.air();
+    let (ramp, strength) = steering(run, velocity);
     let rise = velocity.dot(up);
     if run.me.phase.is_rising() && rise <= 0.0 {
         // A piece ended at the very top, or what it slid along took the rest of the rise.
         top_out(run, velocity);
         return 0.0;
     }
-    let pull = pull(run, rise);
+    // A jump rises as tuned, whatever the air does.
+    let held = if run.me.phase.is_rising() { 0.0 } else { drag };
+    let pull = pull(run, rise, held, wind.dot(up));
     note_slide(run, pull.slides);
-    let free = steering.acceleration() + up * pull.rate - tipping(run) * pull.rate;
-    // What the walls take from the velocity they take from its rate of change too.
-    let rate = planes.not_left_by(velocity).admissible(free);
+    let steered = if drag > 0.0 { against(flatten64(wind, up), drag, &ramp, strength) } else { freely(&ramp) };
+    let along = match held > 0.0 && !pull.slides && !pull.holds(rise) {
+        true => Drift::toward(up * rise, up * (wind.dot(up) + pull.rate / held), held),
+        false => Drift::at_rate(up * rise, up * pull.rate),
+    };
+    let motion = Motion { velocity, across: steered.drift, along, tips: tipping(run) * -pull.rate };
 
-    let mut span = span.min(pull.until);
-    if steering.duration() > 0.0 {
-        span = span.min(steering.duration());
+    let mut span = span.min(motion.smooth_span());
+    span = span.min(pull.until.map_or(f64::INFINITY, |speed| along.time_to(speed, up)));
+    if steered.duration > 0.0 {
+        span = span.min(steered.duration);
     }
-    let top = if run.me.phase.is_rising() && rise > 0.0 && pull.rate < 0.0 { rise / -pull.rate } else { f64::INFINITY };
-    let fastest = pull.time_to_limit(rise, rate.dot(up));
-    span = span.min(top).min(fastest);
+    let top = if run.me.phase.is_rising() { along.time_to(0.0, up) } else { f64::INFINITY };
+    span = span.min(top);
+    let path = motion.path(&planes, span);
+    let fastest = pull.speed_at_limit(rise).map_or(f64::INFINITY, |speed| motion.time_to(speed, up, &path));
+    let path = if fastest < span { motion.path(&planes, fastest) } else { path };
 
-    let path = Path { velocity, rate, span };
     if let Some(contact) = along_walls::touched_already(run, &path) {
         touched(run, &contact);
         return 0.0;
     }
     let (used, hit) = along_walls::go(run, &path);
     impact::note_fall(run, &path, used);
-    run.me.velocity = path.velocity_at(used);
-    if used == steering.duration() && run.walls.leaning(run.me.up).is_none() {
+    run.me.velocity = motion.velocity_at(&path, &planes, used);
+    if used == steered.duration && run.walls.leaning(run.me.up).is_none() {
         // Exactly the speed asked for, so that the next piece has nothing left to steer.
-        run.me.velocity = steering.at(used) + up * run.me.velocity.dot(up);
+        run.me.velocity = steered.end + up * run.me.velocity.dot(up);
     }
     if used == top {
         top_out(run, flatten64(run.me.velocity, up));
@@ -78,6 +92,54 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
         None => look_underfoot(run),
     }
     used
+}
+
+/// How it moves for a while, but for walls: across as steered, along up as pulled.
+struct Motion {
+    velocity: DVec3,
+    across: Drift,
+    along: Drift,
+    /// What tips it off an edge, m/s².
+    tips: DVec3,
+}
+
+impl Motion {
+    fn smooth_span(&self) -> f64 {
+        self.across.smooth_span().min(self.along.smooth_span())
+    }
+
+    fn resists(&self) -> bool {
+        self.smooth_span().is_finite()
+    }
+
+    /// The path of the next `span` seconds, along the walls. What they take from the velocity they take from its rate of change too.
+    fn path(&self, walls: &Planes, span: f64) -> Path {
+        let own = match self.resists() {
+            false => self.across.rate() + self.along.rate(),
+            // Ends where it would, whatever the pieces; along walls with the velocity that it would have.
+            true if walls.normals().is_empty() => {
+                (self.across.mean(span) + self.along.mean(span) - self.velocity) * (2.0 / span)
+            }
+            true => (self.across.at(span) + self.along.at(span) - self.velocity) / span,
+        };
+        let rate = walls.not_left_by(self.velocity).admissible(own + self.tips);
+        Path { velocity: self.velocity, rate, span }
+    }
+
+    /// The velocity `used` seconds into its path.
+    fn velocity_at(&self, path: &Path, walls: &Planes, used: f64) -> DVec3 {
+        let free = self.resists() && walls.normals().is_empty();
+        if free { self.across.at(used) + self.along.at(used) + self.tips * used } else { path.velocity_at(used) }
+    }
+
+    /// Seconds until its speed along up is this.
+    fn time_to(&self, speed: f64, up: DVec3, path: &Path) -> f64 {
+        if self.resists() {
+            return self.along.time_to(speed, up);
+        }
+        let time = (speed - path.velocity.dot(up)) / path.rate.dot(up);
+        if time > 0.0 { time } else { f64::INFINITY }
+    }
 }
 
 /// Ground that carries after all, though nothing new was touched: between surfaces it only slid along.
@@ -92,12 +154,12 @@ fn held_up(run: &mut Run<'_>) -> Option<Decision> {
 /// The ramp of the velocity across toward the wish, no part of which pushes into a wall.
 ///
 /// Down a slope too steep to stand on gravity alone decides: steering can leave it and go along it, but neither push
-/// up it nor brake on it.
-fn steering(run: &mut Run<'_>, velocity: DVec3) -> Ramp {
+/// up it nor brake on it. And how strongly it holds the velocity where nothing of that is left to steer, m/s².
+fn steering(run: &mut Run<'_>, velocity: DVec3) -> (Ramp, f64) {
     let air = run.tuning.values().air;
     let flat = flatten64(velocity, run.up());
     if run.is_on_rails() {
-        return Ramp::hold(flat);
+        return (Ramp::hold(flat), 0.0);
     }
     let wish = run.wish();
     let mut target = run.walls.across(run.me.up).admissible(wish);
@@ -122,7 +184,8 @@ fn steering(run: &mut Run<'_>, velocity: DVec3) -> Ramp {
     let walls = run.walls.iter().next().is_some();
     let settled =
         (run.walls.leaning(run.me.up).is_some() && ramp.duration() < SETTLED) || (walls && ramp.duration() < HARDLY);
-    if settled { Ramp::hold(flat) } else { ramp }
+    let arrived = settled || (flat - target).length() < ARRIVED;
+    (if settled { Ramp::hold(flat) } else { ramp }, if arrived { rate } else { 0.0 })
 }
 
 fn top_out(run: &mut Run<'_>, velocity: DVec3) {

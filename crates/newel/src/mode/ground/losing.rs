@@ -35,7 +35,7 @@ pub(super) fn lose_ground(run: &mut Run<'_>, own: DVec3, after: Decision) -> f64
     let support = after.ground.support;
     run.me.velocity = own;
     lose(run);
-    run.lost_at = Some(run.near.place);
+    run.lost_at = Some((run.near.place, run.near.time()));
     run.ground = after.ground;
     run.report(EventKind::LeftGround { support });
     0.0

@@ -56,7 +56,7 @@ fn rates(run: &mut Run<'_>, wanted: bool) -> Rates {
     let factors = run.acceleration_factors();
     run.told.acceleration_factors = factors;
     let own = f64::from(factors.but_sprint());
-    let sprint = run.tuning.values().sprint.filter(|_| run.me.sprinting);
+    let sprint = run.tuning.values().sprint.filter(|_| run.me.marks.sprinting());
     let ease = ground.ease.filter(|_| wanted).or(ground.ease_stop.or(ground.ease).filter(|_| !wanted));
     Rates {
         gain: f64::from(sprint.map_or(ground.acceleration, |s| s.acceleration)) * own,
