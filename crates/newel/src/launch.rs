@@ -6,7 +6,8 @@ use crate::character::State;
 use crate::command::{Command, MOST_SPEED, Modifiers};
 use crate::error::TickError;
 use crate::fingerprint::Fingerprint;
-use crate::math::{carried_over, flatten64};
+use crate::flight::Flight;
+use crate::math::carried_over;
 use crate::tuning::Tuning;
 
 /// What a launch's velocity is measured along.
@@ -116,11 +117,8 @@ impl Launch {
         Launch { until_wall: true, ..self }
     }
 
-    /// The launch that brings the feet from where they are onto `target`: exact for this character's own gravity and fastest fall as
-    /// they are now, with its steering locked on the way. At most `fastest` m/s.
-    ///
-    /// Textbook ballistics: the time of the least speed is where the two parts of the velocity, toward the place and against the
-    /// fall, are square to each other.
+    /// The launch that brings the feet from where they are onto `target`: exact for this character's own gravity, drag and fastest
+    /// fall, and for the wind, as they are now, with its steering locked on the way. At most `fastest` m/s; a NaN allows none.
     ///
     /// ```
     /// # use newel::{Aim, Character, Launch, Mesh, Modifiers, Tuning, glam::DVec3};
@@ -145,15 +143,15 @@ impl Launch {
         tuning: &Tuning,
         modifiers: &Modifiers,
     ) -> Result<Launch, OutOfReach> {
-        let flight = Flight::of(me, tuning, modifiers);
+        let fastest = fastest.clamp(0.0, MOST_SPEED);
+        let flight = Flight::of(me, tuning, modifiers, fastest);
         let way = me.keeps.flat64(target - me.position);
         let found = flight.throw(way, aim);
         let needed = found.map_or(f64::INFINITY, |(velocity, _)| velocity.length());
-        let fastest = fastest.clamp(0.0, MOST_SPEED);
         match found {
             Some((velocity, time)) if needed <= fastest => Ok(Launch::at(velocity).steered(0.0, time as f32)),
             _ => {
-                let part = flight.furthest(way, aim, fastest);
+                let part = flight.furthest(way, aim);
                 let nearest = if part > 0.0 { me.position + way * part } else { me.position };
                 Err(OutOfReach { nearest, needed, fastest })
             }
@@ -206,99 +204,5 @@ impl Launch {
 impl From<Launch> for Command {
     fn from(launch: Launch) -> Command {
         Command::Launch(launch)
-    }
-}
-
-/// What pulls at whoever is thrown.
-struct Flight {
-    up: DVec3,
-    /// m/s²; not negative.
-    gravity: f64,
-    /// The fastest fall, m/s.
-    limit: f64,
-}
-
-/// Halvings of what is searched: to the last bits of a double.
-const HALVINGS: usize = 60;
-
-impl Flight {
-    fn of(me: &State, tuning: &Tuning, modifiers: &Modifiers) -> Flight {
-        let weight = f64::from(modifiers.gravity) * f64::from(me.gravity_factor);
-        let limit = tuning.values().air.terminal.map_or(f64::INFINITY, f64::from);
-        Flight { up: me.up.as_dvec3().normalize(), gravity: tuning.falling_gravity() * weight, limit }
-    }
-
-    /// The velocity that goes `way` as aimed, and the seconds that takes.
-    fn throw(&self, way: DVec3, aim: Aim) -> Option<(DVec3, f64)> {
-        let time = match aim {
-            Aim::Time(time) => time,
-            Aim::Top(top) => self.time_over(top, way.dot(self.up))?,
-            Aim::Least => self.least_time(way),
-        };
-        let known = time > 0.0 && time.is_finite() && way.is_finite();
-        known.then(|| (self.velocity_in(way, time), time))
-    }
-
-    /// The velocity that goes `way` in so many seconds.
-    fn velocity_in(&self, way: DVec3, time: f64) -> DVec3 {
-        let height = way.dot(self.up);
-        let rise = height / time + 0.5 * self.gravity * time;
-        // Where that would fall faster than it can, it falls at the fastest from some moment on.
-        let rise = if rise - self.gravity * time < -self.limit {
-            (2.0 * self.gravity * (height + self.limit * time)).max(0.0).sqrt() - self.limit
-        } else {
-            rise
-        };
-        flatten64(way, self.up) / time + self.up * rise
-    }
-
-    /// The seconds to a height by way of a top.
-    fn time_over(&self, top: f64, height: f64) -> Option<f64> {
-        if self.gravity <= 0.0 || top < height.max(0.0) {
-            return None;
-        }
-        let (rise, fall) = ((2.0 * self.gravity * top).sqrt(), 2.0 * self.gravity * (top - height));
-        let down = if fall > self.limit * self.limit {
-            // Faster and faster to the fastest, and on at that.
-            let speeding = self.limit / self.gravity;
-            speeding + (top - height - 0.5 * self.limit * speeding) / self.limit
-        } else {
-            fall.sqrt() / self.gravity
-        };
-        Some(rise / self.gravity + down)
-    }
-
-    /// The time of the least speed, by golden section where the fastest fall matters.
-    fn least_time(&self, way: DVec3) -> f64 {
-        if self.gravity <= 0.0 {
-            return way.length() / MOST_SPEED;
-        }
-        let free = (2.0 * way.length() / self.gravity).sqrt();
-        let falls_freely = self.velocity_in(way, free).dot(self.up) - self.gravity * free >= -self.limit;
-        if falls_freely || free == 0.0 {
-            return free;
-        }
-        let golden = 0.5 * (5f64.sqrt() - 1.0);
-        let (mut low, mut high) = (0.2 * free, 20.0 * free);
-        for _ in 0..2 * HALVINGS {
-            let (a, b) = (high - golden * (high - low), low + golden * (high - low));
-            let better = self.velocity_in(way, a).length() < self.velocity_in(way, b).length();
-            (low, high) = if better { (low, b) } else { (a, high) };
-        }
-        0.5 * (low + high)
-    }
-
-    /// The largest part of `way` that can be reached at this speed.
-    fn furthest(&self, way: DVec3, aim: Aim, fastest: f64) -> f64 {
-        let reaches = |part: f64| self.throw(way * part, aim).is_some_and(|(velocity, _)| velocity.length() <= fastest);
-        let (mut some, mut none) = (0.0, 1.0);
-        if !way.is_finite() {
-            return 0.0;
-        }
-        for _ in 0..HALVINGS {
-            let middle = 0.5 * (some + none);
-            (some, none) = if reaches(middle) { (middle, none) } else { (some, middle) };
-        }
-        some
     }
 }

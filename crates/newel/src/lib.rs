@@ -45,6 +45,7 @@ mod error;
 mod explain;
 mod factors;
 mod fingerprint;
+mod flight;
 mod launch;
 mod math;
 mod mode;

@@ -6,8 +6,8 @@ use common::oracle::Dice;
 use common::{SIX_RATES, Walk, World, every_frame};
 use newel::glam::{DVec3, Vec3};
 use newel::{
-    Button, Character, Command, Effect, EventKind, Gusts, Hover, Intent, Launch, Mode, Modifiers, Scene, Spawn, Tick,
-    Tuning, TuningValues, Wind, Workspace, Zone,
+    Aim, Button, Character, Command, Effect, EventKind, Gusts, Hover, Intent, Launch, Mode, Modifiers, Scene, Spawn,
+    Tick, Tuning, TuningValues, Wind, Workspace, Zone,
 };
 
 fn tuned(change: impl Fn(&mut TuningValues)) -> Tuning {
@@ -149,6 +149,51 @@ fn steering_holds_against_the_wind_what_it_is_strong_enough_for() {
             assert!((speed - said).abs() < 1e-6 && (x - ends[5].0).abs() < 1e-4, "{ends:?}");
         }
     }
+}
+
+#[test]
+fn arcs_through_wind_and_air_that_resists_arrive_at_every_rate_and_none_is_granted_beyond_reach() {
+    let (mut worst, mut capped, mut thrown) = (0.0f64, 0, 0);
+    for seed in 0..1_500 {
+        let mut dice = Dice(seed * 3 + 8);
+        let drag = dice.magnitude(0.02, 2.0) as f32;
+        let terminal = [None, None, Some(dice.between(4.0, 20.0) as f32)][dice.pick(3)];
+        let tuning = tuned(|v| (v.air.drag, v.air.terminal) = (drag, terminal));
+        let up = if seed % 2 == 0 { Vec3::Y } else { dice.direction().as_vec3() };
+        let wind = (dice.direction() * dice.between(0.0, 15.0) * 100.0).round() / 100.0;
+        let mut outing = Outing::new(Scene::new().with_zone(gale(wind, None)), tuning, Spawn::at([0.0; 3]).up(up));
+        outing.until(1e-3, 1000.0, Intent::default(), &[]);
+        let (hero, way) = (outing.hero, dice.direction() * dice.magnitude(0.5, 40.0));
+        let target = hero.position + way;
+        let onto = |aim, fastest| Launch::onto(target, aim, fastest, &hero, &tuning, &Modifiers::default());
+        let least = onto(Aim::Least, 0.0).expect_err("no speed is not enough").needed;
+        let aim = match dice.pick(3) {
+            0 => Aim::Least,
+            1 => Aim::Time(dice.between(0.3, 3.0)),
+            _ => Aim::Top(way.dot(up.as_dvec3()).max(0.0) + dice.between(0.05, 6.0)),
+        };
+        let needed = onto(aim, 0.0).expect_err("no speed is not enough").needed;
+        assert!(needed >= least * (1.0 - 1e-9), "seed {seed}: {aim:?} takes {needed}, the least is {least}");
+        if !(needed / 0.99 < 200.0) {
+            // An updraft that carries it up for ever has no top.
+            continue;
+        }
+        let far = onto(aim, needed / 1.01).expect_err("beyond reach");
+        assert!(far.nearest.is_finite() && far.needed == needed, "seed {seed}: {far}");
+        let launch = onto(aim, needed / 0.99).expect("within reach");
+        thrown += 1;
+        let rates = if seed % 10 == 0 { &SIX_RATES[..] } else { &SIX_RATES[seed as usize % 6..][..1] };
+        for rate in rates {
+            let mut flies = Outing { hero, ..Outing::new(outing.scene.clone(), tuning, Spawn::at([0.0; 3]).up(up)) };
+            let end = hero.clock + f64::from(launch.lasts);
+            flies.until(end, *rate, Intent::toward(Vec3::X), &[Command::Launch(launch)]);
+            worst = worst.max((flies.hero.position - target).length());
+            let fell = -flies.hero.velocity.dot(up.as_dvec3());
+            capped += u32::from(terminal.is_some_and(|t| (fell / f64::from(t) - 1.0).abs() < 1e-6));
+        }
+    }
+    println!("{thrown} thrown, {capped} of them to the fastest fall, at most {:.4} mm off", worst * 1e3);
+    assert!(worst < 0.01 && thrown > 1_200 && capped > 100, "{worst} {thrown} {capped}");
 }
 
 #[test]
