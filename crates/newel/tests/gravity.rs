@@ -8,7 +8,7 @@ use common::World;
 use common::oracle::Dice;
 use newel::glam::{DVec3, Vec2, Vec3};
 use newel::{
-    Button, Character, Command, Effect, Event, EventKind, Heading, Intent, Modifiers, Pull, Scene, Spawn, Stance,
+    Button, Character, Command, Effect, Event, EventKind, Heading, Intent, Mode, Modifiers, Pull, Scene, Spawn, Stance,
     Terrain, Tick, Tuning, Workspace, Zone,
 };
 
@@ -88,12 +88,14 @@ fn ten_laps_round_a_planet_by_heading_alone_outside_and_inside() {
                 // Seen along the way the body keeps its nose: the turn about up between two ticks.
                 let across = hero.facing.cross(before.facing).dot(hero.up).abs();
                 spun = spun.max(across);
+                assert_eq!(hero.mode, Mode::Ground, "{radius} m at {rate} Hz");
                 let gap = stroll.world.gap(&hero, &stroll.tuning);
                 gaps = (gaps.0.min(gap), gaps.1.max(gap));
             }
             let left = stroll.events.iter().filter(|e| matches!(e.kind, EventKind::LeftGround { .. })).count();
             println!("{radius} m at {rate} Hz: gaps {gaps:?}, left {left}, spun {spun}");
-            assert!(left == 0 && spun < 0.02, "{radius} {rate}: {left} {spun}");
+            assert!(left == 0 && spun < 1e-5, "{radius} {rate}: {left} {spun}");
+            assert!(gaps.0 > -5e-5 && gaps.1 < 5e-5, "{radius} m at {rate} Hz: {gaps:?}");
         }
     }
 }

@@ -4,7 +4,7 @@ mod common;
 
 use common::oracle::Dice;
 use common::script::Script;
-use common::{Walk, World, every_frame};
+use common::{Walk, World, every_frame, every_gravity};
 use newel::glam::DVec3;
 use newel::{Button, Change, EventKind, Stance, Tuning};
 
@@ -80,8 +80,8 @@ fn a_restless_minute_on_the_flat() {
     }
 }
 
-#[test]
-fn ten_seconds_over_a_slope() {
+/// Land that rises by 4 m over 12, and ten seconds up, along and down it.
+fn hill() -> (World, Script) {
     let (rise, run) = (4.0, 12.0);
     let p = DVec3::new;
     let world = World::new()
@@ -96,11 +96,11 @@ fn ten_seconds_over_a_slope() {
         .head(6.37, 1.0, -0.5)
         .press(7.77, Button::Jump, 0.04)
         .head(9.03, 0.0, 0.0);
-    compared("slope", &world, [-3.0, 0.0, 0.0], &script, 10, 5e-3);
+    (world, script)
 }
 
-#[test]
-fn ten_seconds_on_stairs() {
+/// Fourteen stairs, and ten seconds up and down them.
+fn stairs() -> (World, Script) {
     let world =
         World::new().floor(60.0, 0.0).stairs(0.0, 0.17, 0.29, 14, 6.0).block([4.06, 0.0, -6.0], [60.0, 2.38, 6.0]);
     let script = Script::new()
@@ -110,5 +110,44 @@ fn ten_seconds_on_stairs() {
         .press(6.13, Button::Sprint, 1.1)
         .head(8.03, -0.8, 0.0)
         .head(9.61, 0.0, 0.0);
+    (world, script)
+}
+
+#[test]
+fn ten_seconds_over_a_slope() {
+    let (world, script) = hill();
+    compared("slope", &world, [-3.0, 0.0, 0.0], &script, 10, 5e-3);
+}
+
+#[test]
+fn ten_seconds_on_stairs() {
+    let (world, script) = stairs();
     compared("stairs", &world, [-2.0, 0.0, 0.0], &script, 10, 5e-3);
+}
+
+#[test]
+fn wherever_gravity_pulls_it_is_the_same_motion() {
+    let (hill, over_it) = hill();
+    let (flight, up_it) = stairs();
+    let free = 1e-4;
+    let courses = [
+        ("in the air", World::new().floor(1.0, -5000.0), [0.0; 3], restless(10.0), 10, free),
+        ("flat", World::new().floor(300.0, 0.0), [0.0; 3], restless(60.0), 60, free),
+        ("slope", hill, [-3.0, 0.0, 0.0], over_it, 10, 5e-3),
+        ("stairs", flight, [-2.0, 0.0, 0.0], up_it, 10, 5e-3),
+    ];
+    for (name, world, at, script, seconds, within) in courses {
+        for preset in Tuning::PRESETS {
+            let tuning = Tuning::preset(preset).unwrap();
+            let mut upright = None;
+            for (pull, rate) in every_gravity().flat_map(|pull| [60.0, 240.0].map(|rate| (pull, rate))) {
+                let (places, walk) = played(&world, tuning, at, &script, rate, seconds);
+                let (as_upright, told) = upright.get_or_insert_with(|| (places.clone(), story(&walk)));
+                let worst = places.iter().zip(&*as_upright).map(|(a, b)| (*a - *b).length()).fold(0.0, f64::max);
+                println!("{name}, {preset}, gravity {pull} at {rate} Hz: {:.4} mm", worst * 1e3);
+                assert_eq!(&story(&walk), told, "{name}, {preset}, gravity {pull}, {rate} Hz");
+                assert!(worst < within, "{name}, {preset}, gravity {pull}, {rate} Hz: {worst}");
+            }
+        }
+    }
 }

@@ -5,6 +5,7 @@ use glam::{Vec2, Vec3};
 use crate::drive::buttons::{Button, Buttons};
 use crate::drive::heading::{Face, Heading};
 use crate::drive::intent::{Change, Intent, Timed};
+use crate::math::{carried_over, direction, flatten, turned_left};
 use crate::stance::Stance;
 
 /// Fed once a frame, asked once a tick, however frames and ticks fall: a press shorter than a tick is not lost, and a
@@ -22,6 +23,9 @@ use crate::stance::Stance;
 pub struct Latch {
     heading: Heading,
     view: Vec3,
+    /// What yaw and pitch are told against: up, and the unit vector square to it that yaw 0 looks along.
+    up: Vec3,
+    ahead: Vec3,
     face: Face,
     down: Buttons,
     /// As the last tick was told.
@@ -47,6 +51,8 @@ impl Latch {
         Latch {
             heading: Heading::View(Vec2::ZERO),
             view: Vec3::NEG_Z,
+            up: Vec3::Y,
+            ahead: Vec3::NEG_Z,
             face: Face::Tuned,
             down: Buttons::NONE,
             told: Buttons::NONE,
@@ -57,14 +63,35 @@ impl Latch {
         }
     }
 
-    /// Where the player looks, in a world with +Y up: `yaw` in radians to the left of -Z, `pitch` upward.
+    /// Where the player looks: `yaw` in radians to the left of -Z, `pitch` upward; where up is not +Y, see [`Latch::follow`].
     pub fn view(&mut self, yaw: f32, pitch: f32) -> &mut Latch {
-        let flat = libm::cosf(pitch);
-        self.view = Vec3::new(-libm::sinf(yaw) * flat, libm::sinf(pitch), -libm::cosf(yaw) * flat);
+        let flat = turned_left(self.ahead, self.up, yaw);
+        self.view = flat * libm::cosf(pitch) + self.up * libm::sinf(pitch);
         self
     }
 
-    /// Where the player looks, as a vector: for worlds with another up.
+    /// Up is this way for the player now, as the character's `up` is: yaw and pitch are told against it from here on, and what was
+    /// ahead stays ahead. Call it before [`Latch::view`], each frame in which gravity may have turned. The view is carried along the
+    /// short way; where up and down have changed places, about the way it looks.
+    ///
+    /// ```
+    /// use newel::{Latch, glam::Vec3};
+    /// let mut latch = Latch::new();
+    /// latch.view(0.5, 0.0);
+    /// let before = latch.take().view;
+    /// latch.follow(Vec3::NEG_Y).view(0.5, 0.0);
+    /// assert!((latch.take().view - before).length() < 1e-6, "upside down, and the same ahead");
+    /// ```
+    pub fn follow(&mut self, up: Vec3) -> &mut Latch {
+        let Some(up) = direction(up).filter(|up| up.is_finite()) else { return self };
+        let looks = direction(flatten(self.view, self.up)).unwrap_or(self.ahead);
+        self.ahead = direction(flatten(carried_over(self.ahead, self.up, up, looks), up)).unwrap_or(self.ahead);
+        self.view = carried_over(self.view, self.up, up, looks);
+        self.up = up;
+        self
+    }
+
+    /// Where the player looks, as a vector.
     pub fn view_along(&mut self, view: Vec3) -> &mut Latch {
         self.view = view;
         self

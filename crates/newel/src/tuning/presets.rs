@@ -1,8 +1,8 @@
 //! Tunings to start from.
 
 use super::{
-    Allows, Aloft, Along, Dash, Gait, Impact, InAir, Jump, LowStance, OnGround, Size, Slide, Sprint, Stances, Stick,
-    Toward, Tuning, TuningValues, Turn, WallJump, WallSlide,
+    Allows, Aloft, Along, Dash, Gait, Holds, Hover, Impact, InAir, Jump, LowStance, OnGround, Size, Slide, Sprint,
+    Stances, Stick, Toward, Tuning, TuningValues, Turn, WallJump, WallSlide,
 };
 use crate::shape::Form;
 
@@ -208,14 +208,46 @@ fn featherweight() -> TuningValues {
     }
 }
 
+/// Seen from above, in a plane square to up: quick on its feet, no jump, a dash, and hovering that glides as on ice.
+fn top_view() -> TuningValues {
+    let plain = walker();
+    TuningValues {
+        size: Size { height: 1.5, radius: 0.35, ..plain.size },
+        ground: OnGround {
+            speed: 5.5,
+            acceleration: 45.0,
+            deceleration: 55.0,
+            reversal: 90.0,
+            ..plain.ground
+        },
+        jump: None,
+        sprint: Some(Sprint { speed: 8.0, acceleration: 40.0, ..Sprint::default() }),
+        dash: Some(Dash { distance: 2.5, time: 0.16, ..Dash::default() }),
+        crouch: None,
+        prone: None,
+        hover: Some(Hover {
+            holds: Holds::Nothing,
+            speed: 6.5,
+            acceleration: 9.0,
+            deceleration: 4.0,
+            windage: 0.2,
+            ..Hover::default()
+        }),
+        turn: Turn { rate: 900.0, ..plain.turn },
+        gait: Gait { stride: 1.2, ..plain.gait },
+        ..plain
+    }
+}
+
 /// The presets: name, how a person would put it, and the numbers.
 type Preset = (&'static str, &'static str, fn() -> TuningValues);
-const LIST: [Preset; 5] = [
+const LIST: [Preset; 6] = [
     ("walker", "a plain grown-up on foot", walker),
     ("heavy_explorer", "boots and a pack", heavy_explorer),
     ("brisk_hero", "quick, high and forgiving, with every ability", brisk_hero),
     ("first_person", "eyes first, the body turns with the view", first_person),
     ("featherweight", "eases into every motion and sinks slowly", featherweight),
+    ("top_view", "seen from above: no jump, quick on the turn, gliding where it hovers", top_view),
 ];
 
 impl Tuning {
@@ -249,6 +281,12 @@ impl Tuning {
         checked(featherweight())
     }
 
+    /// Seen from above, in a plane square to up: quick on its feet, no jump, a dash, and hovering that glides as on ice.
+    #[must_use]
+    pub fn top_view() -> Tuning {
+        checked(top_view())
+    }
+
     /// The preset of this name, and `None` for an unknown one; the names are in [`Tuning::PRESETS`].
     #[must_use]
     pub fn preset(name: &str) -> Option<Tuning> {
@@ -262,7 +300,7 @@ impl Tuning {
     }
 
     /// The names of the presets.
-    pub const PRESETS: &'static [&'static str] = &[LIST[0].0, LIST[1].0, LIST[2].0, LIST[3].0, LIST[4].0];
+    pub const PRESETS: &'static [&'static str] = &[LIST[0].0, LIST[1].0, LIST[2].0, LIST[3].0, LIST[4].0, LIST[5].0];
 }
 
 fn checked(values: TuningValues) -> Tuning {

@@ -159,6 +159,17 @@ pub fn every_frame_and_upside_down() -> impl Iterator<Item = usize> {
     }))
 }
 
+/// Has what follows happen with gravity along -y, and then along +x, +y, -z and an oblique axis: which of them.
+pub fn every_gravity() -> impl Iterator<Item = usize> {
+    let downs = [DVec3::NEG_Y, DVec3::X, DVec3::Y, DVec3::NEG_Z, DVec3::new(0.3, -0.5, 0.81).normalize()];
+    downs.into_iter().enumerate().map(|(number, down)| {
+        // The half turn has no shortest way of its own.
+        let upside_down = DQuat::from_rotation_x(std::f64::consts::PI);
+        FRAME.set(if down == DVec3::Y { upside_down } else { DQuat::from_rotation_arc(DVec3::NEG_Y, down) });
+        number
+    })
+}
+
 /// A character being stepped through a world.
 pub struct Walk {
     /// The world as it is, turned.
