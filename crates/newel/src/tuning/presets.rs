@@ -212,7 +212,7 @@ fn featherweight() -> TuningValues {
 fn top_view() -> TuningValues {
     let plain = walker();
     TuningValues {
-        size: Size { height: 1.5, radius: 0.35, ..plain.size },
+        size: Size { height: 1.5, ..plain.size },
         ground: OnGround {
             speed: 5.5,
             acceleration: 45.0,
