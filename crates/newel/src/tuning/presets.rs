@@ -214,20 +214,20 @@ fn top_view() -> TuningValues {
     TuningValues {
         size: Size { height: 1.5, ..plain.size },
         ground: OnGround {
-            speed: 5.5,
+            speed: 5.0,
             acceleration: 45.0,
             deceleration: 55.0,
             reversal: 90.0,
             ..plain.ground
         },
         jump: None,
-        sprint: Some(Sprint { speed: 8.0, acceleration: 40.0, ..Sprint::default() }),
+        sprint: Some(Sprint { speed: 7.0, acceleration: 40.0, ..Sprint::default() }),
         dash: Some(Dash { distance: 2.5, time: 0.16, ..Dash::default() }),
         crouch: None,
         prone: None,
         hover: Some(Hover {
             holds: Holds::Nothing,
-            speed: 6.5,
+            speed: 6.0,
             acceleration: 9.0,
             deceleration: 4.0,
             windage: 0.2,
