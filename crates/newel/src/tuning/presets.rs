@@ -213,13 +213,7 @@ fn top_view() -> TuningValues {
     let plain = walker();
     TuningValues {
         size: Size { height: 1.5, ..plain.size },
-        ground: OnGround {
-            speed: 5.0,
-            acceleration: 45.0,
-            deceleration: 55.0,
-            reversal: 90.0,
-            ..plain.ground
-        },
+        ground: OnGround { speed: 5.0, acceleration: 45.0, deceleration: 55.0, reversal: 90.0, ..plain.ground },
         jump: None,
         sprint: Some(Sprint { speed: 7.0, acceleration: 40.0, ..Sprint::default() }),
         dash: Some(Dash { distance: 2.5, time: 0.16, ..Dash::default() }),

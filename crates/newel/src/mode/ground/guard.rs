@@ -71,7 +71,7 @@ pub(super) fn hold_back(run: &mut Run<'_>, walk: &Walk, trail: &Trail, used: f64
         carries
     });
     trail.stand_at(run, place, held);
-    run.me.velocity = walk.path.velocity_at(held);
+    run.me.velocity = walk.velocities.velocity_at(held);
     if let Some(found) = settle_down(run) {
         stand_on(run, &found);
     }

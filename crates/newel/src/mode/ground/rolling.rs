@@ -1,0 +1,63 @@
+//! A foot rolling over an edge between two slopes: what way it makes over the map in a piece of way along the ground.
+//!
+//! The piece itself goes straight on from where it begins, so that it digs into nothing. But the slope turns under it all the while,
+//! and with the slope the part of the speed that is way over the map: what counts is its mean. Taken from the beginning alone a crest
+//! of 18 degrees cost two millimetres more in pieces of a 15th of a second than in pieces of a thousandth.
+
+use glam::{DVec3, Vec3};
+
+use super::footwork::is_rolling;
+use crate::contact::arcs::Path;
+use crate::contact::point::Contact;
+use crate::run::Run;
+
+/// Faces whose normals are this near to each other, as the length of their difference, are one.
+const SAME: f32 = 1e-3;
+
+/// The path as long as it is over the map, where the foot rolls over an edge.
+pub(super) fn as_it_rolls(run: &mut Run<'_>, path: Path) -> Path {
+    if !is_rolling(run) {
+        return path;
+    }
+    let way = path.at(path.span);
+    let Some(ahead) = face_ahead(run, way.as_vec3()) else { return path };
+    let factor = mean_part(run, way, ahead.as_dvec3()) / map_part(way, run.ground.normal.as_dvec3(), run.up());
+    Path { velocity: path.velocity * factor, rate: path.rate * factor, span: path.span }
+}
+
+/// The normal of the face that the edge leads onto.
+fn face_ahead(run: &mut Run<'_>, way: Vec3) -> Option<Vec3> {
+    run.near.touch(run.near.shape.touching());
+    let near = &run.near;
+    let edge = (run.ground.point - near.patch.origin()).as_vec3();
+    let meets = |c: &&Contact| (c.point - edge).length() <= 2.0 * near.shape.touching();
+    let faces =
+        near.contacts.iter().filter(meets).map(|c| c.face).filter(|face| run.staying.walkable(*face, run.me.up));
+    let ahead = faces.reduce(|a, b| if b.dot(way) > a.dot(way) { b } else { a })?;
+    ((ahead - run.ground.normal).length() > SAME && ahead.dot(way) > 0.0).then_some(ahead)
+}
+
+/// The part of a way along the ground that is way over the map, in the mean over a way that rolls on to the face `ahead`.
+fn mean_part(run: &Run<'_>, way: DVec3, ahead: DVec3) -> f64 {
+    let (up, normal) = (run.up(), run.ground.normal.as_dvec3());
+    // It turns about the edge, and only by what leads across that.
+    let edge = normal.cross(ahead);
+    let sine = edge.length();
+    let edge = edge / sine;
+    let across = (way - edge * way.dot(edge)).length();
+    let whole = libm::atan2(sine, normal.dot(ahead));
+    let rolled = across / f64::from(run.near.shape.radius);
+    let part = (whole / rolled).min(1.0);
+    let turned = |angle: f64| normal * libm::cos(angle) + edge.cross(normal) * libm::sin(angle);
+    let at = |share: f64| map_part(way, turned(share * part * rolled), up);
+    // By Simpson's rule as far as it rolls, and on along the face from there.
+    let on_edge = (at(0.0) + 4.0 * at(0.5) + at(1.0)) / 6.0;
+    on_edge * part + map_part(way, ahead, up) * (1.0 - part)
+}
+
+/// The part of a way along the ground that is way over the map, on a slope with this normal.
+fn map_part(way: DVec3, normal: DVec3, up: DVec3) -> f64 {
+    let flat = way - up * way.dot(up);
+    let rise = flat.dot(normal) / (normal.dot(up) * flat.length());
+    1.0 / (1.0 + rise * rise).sqrt()
+}
