@@ -67,13 +67,10 @@ fn read_scene(root: &Table<'_>) -> Result<Scene, FileError> {
         let (surface, footing) = read_surface(&table, &still.names)?;
         solids = solids.with_footing(surface, footing);
     }
-    let zones = root
-        .tables("zone")?
-        .iter()
-        .enumerate()
-        .map(|(i, t)| super::zones::read_zone(t, i))
-        .collect::<Result<_, _>>()?;
-    Ok(Scene { solids, zones, surfaces: still.names, colours: still.colours })
+    for (number, table) in root.tables("zone")?.iter().enumerate() {
+        solids = solids.with_zone(super::zones::read_zone(table, number)?);
+    }
+    Ok(Scene { solids, surfaces: still.names, colours: still.colours })
 }
 
 fn mesh_of(soup: &Soup) -> Result<Mesh, MeshError> {

@@ -17,7 +17,7 @@ pub use tuning_file::read_tuning;
 use std::path::PathBuf;
 
 use newel::glam::{DVec3, Vec3};
-use newel::{Footing, Patch, RayHit, Spawn, Terrain, Tuning, When, Zone};
+use newel::{Footing, Patch, RayHit, Spawn, Terrain, Tuning, When};
 
 use crate::error::FileError;
 use crate::reader::Source;
@@ -50,10 +50,8 @@ pub struct Course {
 /// Everything of a course that can be touched.
 #[derive(Debug, Clone)]
 pub struct Scene {
-    /// All its triangles: what stands still, and what moves by the course's clock.
+    /// All its triangles, what stands still and what moves by the course's clock, and its zones.
     pub solids: newel::Scene,
-    /// Its zones.
-    pub zones: Vec<Zone>,
     /// The names of its surfaces; a triangle's surface number is an index into them.
     pub surfaces: Vec<String>,
     /// Their colours in pictures, red, green and blue from 0 to 1.
@@ -63,13 +61,10 @@ pub struct Scene {
 impl Terrain for Scene {
     fn gather(&self, when: When, patch: &mut Patch) {
         self.solids.gather(when, patch);
-        let (min, max) = patch.world_bounds();
-        let meets = |z: &&Zone| z.min.cmple(max).all() && z.max.cmpge(min).all();
-        self.zones.iter().filter(meets).for_each(|z| patch.add_zone(*z));
     }
 
     fn stamp(&self, when: When) -> Option<u64> {
-        self.solids.stamp(when).filter(|_| self.zones.is_empty())
+        self.solids.stamp(when)
     }
 
     fn footing(&self, surface: u16) -> Footing {

@@ -1,14 +1,14 @@
 //! Zones in course files: boxes in which something holds.
 
 use newel::glam::{DVec3, Vec3};
-use newel::{Effect, Pull, Zone};
+use newel::{Effect, Gusts, Pull, Wind, Zone};
 
 use super::script::read_launch;
 use crate::error::FileError;
 use crate::reader::Table;
 
 /// The effects that a zone may have, of which it has one.
-const EFFECTS: [&str; 7] = ["gravity", "pull", "point", "segment", "circle", "ground", "launch"];
+const EFFECTS: [&str; 8] = ["gravity", "pull", "point", "segment", "circle", "ground", "launch", "wind"];
 
 pub(super) fn read_zone(table: &Table<'_>, index: usize) -> Result<Zone, FileError> {
     let (from, to) = (vector(table.required_numbers::<3>("from")?), vector(table.required_numbers::<3>("to")?));
@@ -37,6 +37,9 @@ fn read_effect(table: &Table<'_>, name: &'static str) -> Result<Effect, FileErro
     if name == "launch" {
         return Ok(read_launch(table)?.map_or(Effect::Gravity(1.0), Effect::Launch));
     }
+    if name == "wind" {
+        return read_wind(table).map(Effect::Wind);
+    }
     let first = vector(table.required_numbers::<3>(match name {
         "segment" => "segment",
         "circle" => "circle",
@@ -56,6 +59,24 @@ fn read_effect(table: &Table<'_>, name: &'static str) -> Result<Effect, FileErro
         }
         _ => Pull::Point { middle: first, strength },
     }))
+}
+
+/// A wind, and how it comes and goes where it does.
+fn read_wind(table: &Table<'_>) -> Result<Wind, FileError> {
+    let velocity = vector(table.required_numbers::<3>("wind")?);
+    if velocity.length() > 300.0 {
+        return Err(table.field_error("wind", "at most 300 m/s".to_owned()));
+    }
+    let steady = Wind::steady(velocity.as_vec3());
+    let Some(every) = table.number("every", 0.01..=3600.0)? else { return Ok(steady) };
+    let lasts = table.required("lasts", 0.0..=3600.0)?;
+    if lasts > every {
+        return Err(table.field_error("lasts", format!("a gust ends before the next: at most every = {every}")));
+    }
+    let swells = table.number("swells", 0.0..=1800.0)?.unwrap_or(0.0);
+    let lull = table.number("lull", 0.0..=1.0)?.unwrap_or(0.0) as f32;
+    let since = table.number("since", -3600.0..=3600.0)?.unwrap_or(0.0);
+    Ok(steady.in_gusts(Gusts { every, lasts, swells, lull, since }))
 }
 
 fn vector(numbers: [f64; 3]) -> DVec3 {

@@ -13,6 +13,7 @@ use super::figure::draw_outline;
 use super::relief::Relief;
 use super::timeline::Timeline;
 use super::view::Frame;
+use super::zone_marks::draw_zone;
 use crate::course::{Course, MOVING};
 use crate::summary::Summary;
 use crate::trace::{Row, Trace};
@@ -75,6 +76,9 @@ impl Sheet for CourseSheet<'_> {
         for frame in &self.frames {
             let (x, y) = frame.at;
             root.draw(&Text::new(view_name(frame), (x + 1, y - 19), font(13.0)))?;
+            for zone in self.course.scene.solids.zones() {
+                draw_zone(root, frame, zone, frame.at == LARGE.0)?;
+            }
             self.draw_path(root, frame)?;
             self.draw_figures(root, frame)?;
             self.draw_marks(root, frame)?;
@@ -164,12 +168,18 @@ impl CourseSheet<'_> {
                 label(root, (at.0 + 6, at.1 - 15), &format!("{:.0} s", row.time))?;
             }
         }
+        let mut worded: Vec<(i32, i32)> = Vec::new();
         for event in &self.trace.events {
             // What is not upright is drawn by its feet.
             let row = self.trace.at(event.time);
             let at = frame.pixel(if row.feet == row.position { event.place } else { row.feet });
             if inside(frame, at) {
                 draw_mark(root, at, event)?;
+                if let Some(words) = hardness(event).filter(|_| frame.at == LARGE.0) {
+                    let place = clear_of(&worded, frame, at, words.len() as i32 * 6);
+                    label(root, place, &words)?;
+                    worded.push(place);
+                }
             }
         }
         let last = self.trace.rows.len() - 1;
@@ -295,13 +305,13 @@ fn is_as_ever(row: &Row, axis: newel::glam::Vec3) -> bool {
     !row.stance.is_low() && row.axis == axis
 }
 
-fn inside(frame: &Frame, (x, y): (i32, i32)) -> bool {
+pub(super) fn inside(frame: &Frame, (x, y): (i32, i32)) -> bool {
     let (w, h) = frame.size();
     (frame.at.0..=frame.at.0 + w as i32).contains(&x) && (frame.at.1..=frame.at.1 + h as i32).contains(&y)
 }
 
 /// Cuts a line into dashes of 8 pixels with gaps of 5.
-fn dashes(points: &[(i32, i32)]) -> Vec<Vec<(i32, i32)>> {
+pub(super) fn dashes(points: &[(i32, i32)]) -> Vec<Vec<(i32, i32)>> {
     let (on, off) = (8.0, 5.0);
     let mut pieces = Vec::new();
     let mut piece: Vec<(i32, i32)> = points.first().copied().into_iter().collect();
@@ -333,7 +343,7 @@ fn dashes(points: &[(i32, i32)]) -> Vec<Vec<(i32, i32)>> {
     pieces
 }
 
-fn label<DB: DrawingBackend>(root: &DrawingArea<DB, Shift>, at: (i32, i32), text: &str) -> Drawn
+pub(super) fn label<DB: DrawingBackend>(root: &DrawingArea<DB, Shift>, at: (i32, i32), text: &str) -> Drawn
 where
     DB::ErrorType: 'static,
 {
@@ -362,6 +372,24 @@ where
         EventKind::Landed { .. } => mark(root, at, MarkKind::Land),
         _ => Ok(()),
     }
+}
+
+/// How hard a landing was, where it was hard at all.
+fn hardness(event: &Event) -> Option<String> {
+    let EventKind::Landed { speed, hardness, .. } = event.kind else { return None };
+    match hardness {
+        0.0 => None,
+        1.0 => Some(format!("{speed:.1} m/s: lethal")),
+        hard => Some(format!("{speed:.1} m/s: {:.0} % hard", hard * 100.0)),
+    }
+}
+
+/// A place beside a mark for words of a width, in the frame and over none of those before.
+fn clear_of(others: &[(i32, i32)], frame: &Frame, mark: (i32, i32), width: i32) -> (i32, i32) {
+    let left = if inside(frame, (mark.0 + 9 + width, mark.1)) { mark.0 + 9 } else { mark.0 - 9 - width };
+    let taken = |y: i32| others.iter().any(|o| (o.1 - y).abs() < 14 && (o.0 - left).abs() < width + 40);
+    let heights = [-31, -45, -59, 12, 26].map(|over| mark.1 + over);
+    (left, heights.into_iter().find(|y| !taken(*y)).unwrap_or(mark.1 - 31))
 }
 
 fn mark<DB: DrawingBackend>(root: &DrawingArea<DB, Shift>, (x, y): (i32, i32), kind: MarkKind) -> Drawn

@@ -13,6 +13,7 @@ mod stance_sheet;
 mod tick_sheet;
 mod timeline;
 mod view;
+mod zone_marks;
 
 pub use course_sheet::course_sheet;
 pub use gap_sheet::gap_sheet;

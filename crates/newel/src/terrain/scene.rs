@@ -90,6 +90,12 @@ impl Scene {
         })
     }
 
+    /// Its zones, as they were given: for drawing.
+    #[must_use]
+    pub fn zones(&self) -> &[Zone] {
+        &self.zones
+    }
+
     /// True where something in it has a track.
     #[must_use]
     pub fn is_moving(&self) -> bool {
