@@ -100,6 +100,28 @@ fn ten_laps_round_a_planet_by_heading_alone_outside_and_inside() {
     }
 }
 
+#[test]
+fn it_turns_upright_at_the_tuned_rate_whatever_the_ticks() {
+    let mut values = *Tuning::walker().values();
+    for righting in [90.0f32, 360.0, 1000.0] {
+        values.turn.righting = righting;
+        let tuning = Tuning::new(values).expect("a tuning");
+        for rate in [15.0, 30.0, 60.0, 144.0, 240.0, 1000.0] {
+            let mut stroll = Stroll::new(World::new().floor(1.0, -900.0), &[], tuning, Spawn::at([0.0; 3]));
+            let before = stroll.hero.facing;
+            stroll.tick(1.0 / rate, Intent::default(), &[Command::FlipGravity]);
+            for _ in 0..(3.0 * rate) as u32 {
+                stroll.tick(1.0 / rate, Intent::default(), &[]);
+            }
+            let righted = stroll.events.iter().find(|e| e.kind == EventKind::Righted).expect("upright").time;
+            // From the first moment of the grid on, in each of its steps as far as it turns in one.
+            let steps = (180.0 * 120.0 / f64::from(righting)).ceil() - 1.0;
+            assert!((righted - steps / 120.0).abs() < 1e-6, "{righting}°/s at {rate} Hz: {righted}");
+            assert!((stroll.hero.facing - before).length() < 1e-6, "what was ahead is ahead");
+        }
+    }
+}
+
 /// A closed cavity with a few blocks in it, some of them no higher than a crouch.
 fn cavity(dice: &mut Dice) -> World {
     let (half, wide, high) = (3.0, dice.between(0.8, 3.0), dice.between(0.95, 3.2));

@@ -65,7 +65,7 @@ fn plain(tuning: &Tuning, jump: &Jump, fall: Fall) -> Vec<Outcome> {
         Outcome::new("jump, time down", "s", landed.zip(top).map(|(l, t)| l - t.0), Some(down)),
         Outcome::new("jump, air time", "s", landed, Some(up + down)),
         Outcome::new("landing speed", "m/s", hit, Some(speed)),
-        Outcome::new("running jump reach", "m", reach(tuning), Some(flown(tuning, running, up + down))),
+        Outcome::new("running jump reach", "m", reach(tuning), flown(tuning, running, up + down)),
     ]
 }
 

@@ -1,6 +1,7 @@
 //! What a tuning really does: simulated on built-in grounds, beside what its formulas say.
 
 mod abilities;
+mod forces;
 mod formula;
 mod gaps;
 mod grounds;
@@ -69,6 +70,7 @@ pub fn measure(tuning: &Tuning) -> Measure {
     outcomes.extend(gaps::outcomes(tuning));
     outcomes.extend(abilities::outcomes(tuning));
     outcomes.extend(stances::outcomes(tuning));
+    outcomes.extend(forces::outcomes(tuning));
     Measure { outcomes }
 }
 

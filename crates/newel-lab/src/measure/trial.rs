@@ -1,7 +1,9 @@
 //! A character on a built-in ground, doing what a script says.
 
 use newel::glam::{DVec3, Vec3};
-use newel::{Button, Character, Event, EventKind, Face, Form, Heading, Mesh, Readout, Spawn, Tick, Tuning, Workspace};
+use newel::{
+    Button, Character, Event, EventKind, Face, Form, Heading, Readout, Scene, Spawn, Tick, Tuning, Workspace, Zone,
+};
 
 use super::grounds::{AHEAD, Ground};
 use crate::course::{Moment, Player, Script, Step};
@@ -19,7 +21,7 @@ pub(crate) struct Sample {
 
 /// A run of a trial.
 pub(crate) struct Trial {
-    mesh: Mesh,
+    scene: Scene,
     tuning: Tuning,
     pub hero: Character,
     work: Workspace,
@@ -35,15 +37,15 @@ impl Trial {
     ///
     /// Trials are short: whatever a preset is for, it is measured as a capsule or a box in the plane of its way.
     pub fn new(ground: &Ground, tuning: &Tuning, at: [f64; 3]) -> Option<Trial> {
-        let mesh = ground.mesh();
+        let scene = Scene::new().with(ground.mesh());
         let mut start = Spawn::at(at).facing(AHEAD.as_vec3());
         if tuning.shape().form == Form::Box {
             start = start.in_plane(Vec3::Z);
         }
-        let hero = Character::spawn(&mesh, tuning, start).ok()?;
+        let hero = Character::spawn(&scene, tuning, start).ok()?;
         let sample = Sample { time: 0.0, position: hero.position, velocity: DVec3::ZERO };
         Some(Trial {
-            mesh,
+            scene,
             tuning: *tuning,
             hero,
             work: Workspace::new(),
@@ -53,6 +55,11 @@ impl Trial {
             events: Vec::new(),
             readout: None,
         })
+    }
+
+    /// The same where a zone holds.
+    pub fn in_zone(self, zone: Zone) -> Trial {
+        Trial { scene: self.scene.with_zone(zone), ..self }
     }
 
     /// The same at another tick rate.
@@ -72,7 +79,7 @@ impl Trial {
         while (self.number as f64) < end * self.rate - 1e-6 && !done(self) {
             let dt = 1.0 / self.rate;
             let (intent, commands) = player.take(self.number as f64 * dt, dt, &self.hero);
-            let (terrain, tuning) = (&self.mesh, &self.tuning);
+            let (terrain, tuning) = (&self.scene, &self.tuning);
             let tick = Tick { number: self.number, terrain, tuning, modifiers: &modifiers, dt };
             let Ok(outcome) = tick.step(&mut self.work, &mut self.hero, &intent, &commands) else { return false };
             self.events.extend_from_slice(outcome.events);

@@ -34,6 +34,9 @@ use crate::walls::Walls;
 /// What varies with place is sampled this often, seconds of the character's own clock, at every tick rate.
 pub(crate) const GRID: f64 = 1.0 / 120.0;
 
+/// Moments closer than this, seconds, are one.
+const ROUNDING: f64 = 1e-9;
+
 /// Slower than this, m/s, is at rest.
 const LEAST_SPEED: f64 = 1e-6;
 
@@ -232,7 +235,7 @@ impl<'a> Run<'a> {
     /// Samples what varies with the facing, if this moment is one of the grid's.
     pub fn sample(&mut self) {
         let clock = self.clock();
-        self.on_grid = ((clock / GRID).round() * GRID - clock).abs() < 1e-9 || self.me.clock == 0.0;
+        self.on_grid = ((clock / GRID).round() * GRID - clock).abs() < ROUNDING || self.me.clock == 0.0;
         let on_grid = self.on_grid;
         if on_grid || !self.samples_facing() {
             self.me.turned = 0.0;
@@ -259,9 +262,11 @@ impl<'a> Run<'a> {
             || self.me.marks.clings()
             || self.me.axis != self.me.up;
         if placed || self.samples_facing() || self.me.asked.waits() || self.steers_slide() {
-            let next = ((self.clock() + 1e-9) / GRID).floor() + 1.0;
+            let next = ((self.clock() + ROUNDING) / GRID).floor() + 1.0;
             end = end.min(next * GRID - self.start_clock);
         }
+        // What rounding leaves at the end of a tick is no piece: it would sample the moment that the next tick begins at twice.
+        let end = if self.dt - end < ROUNDING { self.dt } else { end };
         (end - self.now).max(0.0)
     }
 
