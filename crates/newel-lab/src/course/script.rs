@@ -226,6 +226,10 @@ pub(super) fn read_launch(table: &Table<'_>) -> Result<Option<Launch>, FileError
     };
     let launch = Launch::at(DVec3::from_array(velocity)).along(axes);
     let launch = if table.flag("add")? == Some(true) { launch.added() } else { launch };
+    let only = table.words("add_along", &["x", "y", "z"])?;
+    let adds = ["x", "y", "z"].map(|axis| only.contains(&axis));
+    let launch = if only.is_empty() { launch } else { Launch { adds, ..launch } };
+    let launch = if table.flag("until_wall")? == Some(true) { launch.until_wall() } else { launch };
     let control = table.number("control", 0.0..=1.0)?.unwrap_or(1.0) as f32;
     let lasts = table.number("lasts", 0.0..=3600.0)?.unwrap_or(0.0) as f32;
     Ok(Some(launch.steered(control, lasts)))
