@@ -48,11 +48,19 @@ fn mean_part(run: &Run<'_>, way: DVec3, ahead: DVec3) -> f64 {
     let whole = libm::atan2(sine, normal.dot(ahead));
     let rolled = across / f64::from(run.near.shape.radius);
     let part = (whole / rolled).min(1.0);
-    let turned = |angle: f64| normal * libm::cos(angle) + edge.cross(normal) * libm::sin(angle);
-    let at = |share: f64| map_part(way, turned(share * part * rolled), up);
+    let end = if part < 1.0 { ahead } else { turned(normal, edge.cross(normal), rolled) };
+    let middle = normal + end;
+    let (first, middle, last) =
+        (map_part(way, normal, up), map_part(way, middle / middle.length(), up), map_part(way, end, up));
     // By Simpson's rule as far as it rolls, and on along the face from there.
-    let on_edge = (at(0.0) + 4.0 * at(0.5) + at(1.0)) / 6.0;
+    let on_edge = (first + 4.0 * middle + last) / 6.0;
     on_edge * part + map_part(way, ahead, up) * (1.0 - part)
+}
+
+/// A unit vector turned toward another, square to it, by a small angle: by its series, right to a fifth power.
+fn turned(from: DVec3, toward: DVec3, angle: f64) -> DVec3 {
+    let square = angle * angle;
+    from * (1.0 - 0.5 * square + square * square / 24.0) + toward * (angle * (1.0 - square / 6.0))
 }
 
 /// The part of a way along the ground that is way over the map, on a slope with this normal.
