@@ -161,12 +161,19 @@ const ON_PAD: u8 = 2;
 const REVERSING: u8 = 4;
 const SPRINTING: u8 = 8;
 const MOVING: u8 = 16;
+const HELD: u8 = 32;
 
 impl Marks {
     /// True where it is pulled toward whatever it stands on, as strongly as its own gravity pulls elsewhere.
     #[must_use]
     pub fn clings(self) -> bool {
         self.0 & CLINGS != 0
+    }
+
+    /// True where it is pulled toward whatever it stands on, by itself or by a zone: it walks round edges and up walls.
+    #[must_use]
+    pub fn is_held(self) -> bool {
+        self.0 & (CLINGS | HELD) != 0
     }
 
     /// True in a zone that throws whoever comes in.
@@ -203,6 +210,10 @@ impl Marks {
 
     pub(crate) fn set_clings(&mut self, so: bool) {
         self.set(CLINGS, so);
+    }
+
+    pub(crate) fn set_held(&mut self, so: bool) {
+        self.set(HELD, so);
     }
 
     pub(crate) fn set_on_pad(&mut self, so: bool) {

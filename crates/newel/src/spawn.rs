@@ -77,7 +77,7 @@ impl Spawn {
         Spawn { gravity: Some(pull), ..self }
     }
 
-    /// The same pulled toward whatever it stands on.
+    /// The same pulled toward whatever it stands on: it walks round edges, and up walls that its heading leads into.
     #[must_use]
     pub fn clinging(self) -> Spawn {
         Spawn { clings: true, ..self }

@@ -101,6 +101,51 @@ fn ten_laps_round_a_planet_by_heading_alone_outside_and_inside() {
 }
 
 #[test]
+fn what_is_pulled_toward_the_ground_walks_round_a_block_and_round_a_room_by_heading_alone() {
+    let block = World::new().block([-2.0, -2.0, -2.0], [2.0, 2.0, 2.0]);
+    let sides = [([-4.0, -1.0, -4.0], [4.0, 0.0, 4.0]), ([-4.0, 5.0, -4.0], [4.0, 6.0, 4.0])];
+    let walls = [([3.0, 0.0, -4.0], [4.0, 5.0, 4.0]), ([-4.0, 0.0, -4.0], [-3.0, 5.0, 4.0])];
+    let room = sides.into_iter().chain(walls).fold(World::new(), |world, (low, high)| world.block(low, high));
+    let everywhere = (DVec3::splat(-20.0), DVec3::splat(20.0));
+    let held = Zone::new(1, everywhere.0, everywhere.1, Effect::Pull(Pull::Ground(1.0)));
+    for (name, world, start) in [("block", block, [0.3, 2.0, 0.1]), ("room", room, [0.3, 0.0, 0.1])] {
+        for (by_zone, preset) in [(false, "walker"), (true, "walker"), (false, "heavy_explorer"), (false, "brisk_hero")]
+        {
+            let tuning = Tuning::preset(preset).expect("a preset");
+            let mut ends = Vec::new();
+            for rate in [15.0, 30.0, 60.0, 144.0, 240.0, 1000.0] {
+                let spawn = Spawn::at(start).facing(Vec3::new(1.0, 0.0, 0.02));
+                let (spawn, zones) = if by_zone { (spawn, vec![held]) } else { (spawn.clinging(), Vec::new()) };
+                let mut stroll = Stroll::new(world.clone(), &zones, tuning, spawn);
+                // How often it has come onto another side, by which way up points.
+                let (mut sides, mut side, mut deepest) = (0, Vec3::Y, 0.0f64);
+                for _ in 0..(20.0 * rate) as u64 {
+                    stroll.tick(1.0 / rate, Intent::new(Heading::Body(Vec2::Y)), &[]);
+                    let hero = stroll.hero;
+                    assert!(hero.mode == Mode::Ground, "{name}, {preset} at {rate} Hz: {:?}", stroll.events.last());
+                    deepest = deepest.max(-stroll.world.gap(&hero, &stroll.tuning));
+                    if hero.up.dot(side) < 0.1 {
+                        (sides, side) = (sides + 1, hero.up);
+                    }
+                }
+                let skin = f64::from(tuning.shape().skin());
+                assert!(
+                    sides >= 12 && deepest < 0.5 * skin,
+                    "{name}, {preset} at {rate} Hz: {sides} sides, {deepest} m"
+                );
+                // Against a wall it loses its speed, and gains it again up the wall; round an edge it keeps it.
+                let speed = stroll.hero.velocity.length() / f64::from(tuning.values().ground.speed);
+                assert!((speed - 1.0).abs() < 1e-3 || name == "room", "{preset} at {rate} Hz: {speed} of its speed");
+                ends.push(stroll.hero.position);
+            }
+            let off = ends.iter().map(|end| (*end - ends[5]).length()).fold(0.0, f64::max);
+            println!("{name}, {preset}, by zone {by_zone}: {:.2} mm apart after 20 s", off * 1e3);
+            assert!(off < 0.05, "{name}, {preset}: {ends:?}");
+        }
+    }
+}
+
+#[test]
 fn it_turns_upright_at_the_tuned_rate_whatever_the_ticks() {
     let mut values = *Tuning::walker().values();
     for righting in [90.0f32, 360.0, 1000.0] {

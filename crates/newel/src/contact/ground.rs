@@ -26,6 +26,8 @@ pub(crate) struct Limits {
     pub step: f32,
     /// Whether the overhang is also kept about the face stood on, so that the way along what tilts has no dents.
     pub evenly: bool,
+    /// Whether gravity goes round edges with the foot: what is rolled over is followed as it is touched, not as a rim.
+    pub rolls: bool,
 }
 
 impl Limits {
@@ -262,7 +264,8 @@ impl Surroundings<'_> {
     fn edge_normal(&self, contact: &Contact, limits: &Limits) -> Option<Vec3> {
         let meeting = self.faces_at(contact, limits);
         let touch = limits.walkable(contact.normal, self.up).then_some(contact.normal);
-        if meeting.steep && meeting.walkable.is_some() { meeting.walkable } else { touch.or(meeting.walkable) }
+        let rim = meeting.steep && meeting.walkable.is_some() && !limits.rolls;
+        if rim { meeting.walkable } else { touch.or(meeting.walkable) }
     }
 
     /// The walkable face whose rim the contact is on, by its normal: a tread, say. `None` where it is no rim.

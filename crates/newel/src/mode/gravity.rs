@@ -4,15 +4,20 @@ use glam::{DVec3, Vec3};
 
 use super::transitions::reground;
 use crate::command::MOST_PULL;
+use crate::contact::closest::Feature;
+use crate::contact::point::Contact;
 use crate::math::{carried_over, direction};
 use crate::outcome::EventKind;
 use crate::run::Run;
-use crate::terrain::Effect;
+use crate::support::Support;
+use crate::terrain::{Effect, Pull};
 
 /// Ups closer than this, radians, are the same: rest is rest.
 const SAME: f32 = 1e-6;
 /// Gravity weaker than this, as a part of the tuned one, has no direction.
 const FAINT: f64 = 1e-6;
+/// How much of the heading must lead into a wall for it to be what is stood on, where that is what pulls.
+const PRESSING: f32 = 0.25;
 /// A turn of gravity by more than this, as a cosine, at one moment is told: on a planet it turns all the time.
 const SUDDEN: f32 = 0.97;
 
@@ -22,7 +27,11 @@ pub(super) fn sample(run: &mut Run<'_>, anew: bool) {
     if (zoned || run.me.marks.clings()) && !anew {
         return;
     }
-    let (pull, factor) = if zoned { pull_of_zones(run) } else { (own_pull(run), 1.0) };
+    let down = if run.me.marks.is_held() || zoned { toward_ground(run) } else { -run.up() };
+    let (pull, factor) = if zoned { pull_of_zones(run, down) } else { (own_pull(run, down), 1.0) };
+    if !zoned {
+        hold(run, false);
+    }
     // A unit vector of single precision is one long but for rounding.
     let strength = Some(pull.length()).filter(|l| (l - 1.0).abs() > 1e-6).unwrap_or(1.0);
     run.me.gravity_factor = (strength.min(f64::from(MOST_PULL)) * factor) as f32;
@@ -31,22 +40,61 @@ pub(super) fn sample(run: &mut Run<'_>, anew: bool) {
     }
 }
 
-/// Its own gravity here.
-fn own_pull(run: &Run<'_>) -> DVec3 {
-    let weight = run.me.weight.as_dvec3();
-    if run.me.marks.clings() { toward_ground(run) * weight.length() } else { weight }
+/// A zone pulls it toward whatever it stands on from now on, or none does any more.
+fn hold(run: &mut Run<'_>, so: bool) {
+    let before = run.me.marks.is_held();
+    run.me.marks.set_held(so);
+    if run.me.marks.is_held() != before || run.limits.rolls != run.me.marks.is_held() {
+        run.look_for_ground_anew();
+    }
 }
 
-/// The way to whatever it stands on, one long; as before in the air.
-fn toward_ground(run: &Run<'_>) -> DVec3 {
-    if run.me.mode.is_on_ground() { -run.ground.normal.as_dvec3() } else { -run.up() }
+/// Its own gravity here.
+fn own_pull(run: &Run<'_>, ground: DVec3) -> DVec3 {
+    let weight = run.me.weight.as_dvec3();
+    if run.me.marks.clings() { ground * weight.length() } else { weight }
+}
+
+/// The way to whatever it stands on, one long; as before in the air. Over an edge it goes round with the foot; and a wall that its
+/// heading leads into is what it stands on from then on.
+fn toward_ground(run: &mut Run<'_>) -> DVec3 {
+    if !run.me.mode.is_on_ground() {
+        return -run.up();
+    }
+    if let Some(wall) = wall_ahead(run) {
+        return -wall.as_dvec3();
+    }
+    let foot = pivot(run) - run.ground.point;
+    let length = foot.length();
+    match run.ground.support {
+        Support::Edge if length > 0.0 => foot / -length,
+        _ => -run.ground.normal.as_dvec3(),
+    }
+}
+
+/// The wall that the round of its foot touches and its heading leads into, if any, by its normal.
+fn wall_ahead(run: &mut Run<'_>) -> Option<Vec3> {
+    let heading = run.heading_flat();
+    if heading == Vec3::ZERO {
+        return None;
+    }
+    run.near.touch(run.near.shape.touching());
+    let (up, staying) = (run.me.up, run.staying);
+    let foot = (pivot(run) - run.near.patch.origin()).as_vec3();
+    let reach = run.near.shape.pivot() + run.near.shape.touching();
+    let is_wall = |c: &&Contact| {
+        let by_foot = c.feature == Feature::Face && (c.point - foot).length() <= reach;
+        by_foot && !staying.walkable(c.normal, up) && heading.dot(c.normal) < -PRESSING * heading.length()
+    };
+    let walls = run.near.contacts.iter().filter(is_wall);
+    walls.reduce(|a, b| if heading.dot(b.normal) < heading.dot(a.normal) { b } else { a }).map(|c| c.normal)
 }
 
 /// What zones make of gravity here, and the factor on that. What is not a number has no effect: the terrain's mistake must not
 /// become the state's.
-fn pull_of_zones(run: &Run<'_>) -> (DVec3, f64) {
-    let (middle, foot, ground) = (run.near.middle(), pivot(run), toward_ground(run));
-    let (mut pull, mut factor) = (own_pull(run), 1.0);
+fn pull_of_zones(run: &mut Run<'_>, ground: DVec3) -> (DVec3, f64) {
+    let (middle, foot) = (run.near.middle(), pivot(run));
+    let (mut pull, mut factor, mut held) = (own_pull(run, ground), 1.0, false);
     for zone in run.near.patch.zones() {
         let part = zone.part(middle);
         match zone.effect {
@@ -56,11 +104,13 @@ fn pull_of_zones(run: &Run<'_>) -> (DVec3, f64) {
                 let there = other.at(foot, ground);
                 if there.is_finite() {
                     pull += (there - pull) * part;
+                    held = matches!(other, Pull::Ground(_));
                 }
             }
             _ => {}
         }
     }
+    hold(run, held);
     (pull, factor)
 }
 

@@ -43,6 +43,11 @@ impl Run<'_> {
         self.report(EventKind::StanceChanged { from, to: stance });
     }
 
+    /// What is ground to it is something else from now on.
+    pub fn look_for_ground_anew(&mut self) {
+        (self.limits, self.staying) = limits(self, self.me.stance);
+    }
+
     /// The eyes are drawn on toward where the stance has them, for `span` seconds.
     pub fn ease_eyes(&mut self, span: f64) {
         let to = self.tuning.eyes_in(self.me.stance);
@@ -56,10 +61,10 @@ impl Run<'_> {
 }
 
 /// What is ground to land on in a stance, and to stay on.
-pub(super) fn limits(run: &Run<'_>, stance: Stance) -> (Limits, Limits) {
+pub(crate) fn limits(run: &Run<'_>, stance: Stance) -> (Limits, Limits) {
     let limits = run.tuning.limits_in(stance);
     // Seen from above there is nothing to step onto.
     let step = if run.me.keeps.is_top_view(run.me.up) { 0.0 } else { limits.step };
-    let limits = Limits { step, ..limits };
+    let limits = Limits { step, rolls: run.me.marks.is_held(), ..limits };
     (limits, limits.to_stay())
 }

@@ -76,6 +76,7 @@ impl Tuning {
             overhang: values.ground.overhang * values.size.radius,
             step: values.ground.step,
             evenly: false,
+            rolls: false,
         };
         let shapes = Stance::ALL.map(|stance| shape_in(&values, stance));
         let (rise, fall) = leaps(&values);
