@@ -4,8 +4,10 @@ use core::ops::{Deref, DerefMut};
 
 use glam::{DVec3, Vec3};
 
+use crate::coarse::{CoarseDirection, CoarseVelocity};
 use crate::drive::buttons::Buttons;
 use crate::fingerprint::{Fingerprint, Fingerprinted};
+use crate::marks::Marks;
 use crate::plane::Plane;
 use crate::stance::{Asked, Stance};
 use crate::support::Underfoot;
@@ -91,141 +93,6 @@ impl Phase {
     #[must_use]
     pub fn is_rising(self) -> bool {
         matches!(self, Phase::Rising | Phase::Released)
-    }
-}
-
-/// A direction to within a degree, in two bytes; none at all as the default.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
-#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
-pub struct CoarseDirection([u8; 2]);
-
-impl CoarseDirection {
-    /// The sphere unfolded from an octahedron onto a square (Meyer et al., *On floating-point normal vectors*, 2010): each side
-    /// from 1 to 255, so that 0, 0 is none.
-    pub(crate) fn from(direction: Vec3) -> CoarseDirection {
-        let d = direction / (direction.x.abs() + direction.y.abs() + direction.z.abs());
-        let square = if d.z < 0.0 { fold(d.x, d.y) } else { [d.x, d.y] };
-        CoarseDirection(square.map(|side| (side * 127.0 + 128.5) as u8))
-    }
-
-    /// The direction, one long; zero for none.
-    #[must_use]
-    pub fn direction(self) -> Vec3 {
-        if self.0 == [0, 0] {
-            return Vec3::ZERO;
-        }
-        let [x, y] = self.0.map(|side| (f32::from(side) - 128.0) / 127.0);
-        let z = 1.0 - x.abs() - y.abs();
-        let [x, y] = if z < 0.0 { fold(x, y) } else { [x, y] };
-        let d = Vec3::new(x, y, z);
-        d / d.length()
-    }
-}
-
-/// A velocity to a centimetre per second, in six bytes; up to 327 m/s along each axis of the world.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
-#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
-pub struct CoarseVelocity([i16; 3]);
-
-impl CoarseVelocity {
-    /// The nearest that can be kept to a velocity in m/s; none to what is not a number.
-    pub(crate) fn from(velocity: DVec3) -> CoarseVelocity {
-        CoarseVelocity(velocity.to_array().map(|part| (part * 100.0).round() as i16))
-    }
-
-    /// True where there is none.
-    #[must_use]
-    pub fn is_zero(self) -> bool {
-        self == CoarseVelocity::default()
-    }
-
-    /// The velocity, m/s in the world.
-    #[must_use]
-    pub fn velocity(self) -> DVec3 {
-        DVec3::from_array(self.0.map(|part| f64::from(part) / 100.0))
-    }
-}
-
-/// The lower half of the octahedron, folded out over the corners of the square; and back.
-fn fold(x: f32, y: f32) -> [f32; 2] {
-    [(1.0 - y.abs()).copysign(x), (1.0 - x.abs()).copysign(y)]
-}
-
-/// What is so of a character or not, in one byte.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
-#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
-pub struct Marks(u8);
-
-const CLINGS: u8 = 1;
-const ON_PAD: u8 = 2;
-const REVERSING: u8 = 4;
-const SPRINTING: u8 = 8;
-const MOVING: u8 = 16;
-const HELD: u8 = 32;
-
-impl Marks {
-    /// True where it is pulled toward whatever it stands on, as strongly as its own gravity pulls elsewhere.
-    #[must_use]
-    pub fn clings(self) -> bool {
-        self.0 & CLINGS != 0
-    }
-
-    /// True where it is pulled toward whatever it stands on, by itself or by a zone: it walks round edges and up walls.
-    #[must_use]
-    pub fn is_held(self) -> bool {
-        self.0 & (CLINGS | HELD) != 0
-    }
-
-    /// True in a zone that throws whoever comes in.
-    #[must_use]
-    pub fn on_pad(self) -> bool {
-        self.0 & ON_PAD != 0
-    }
-
-    /// True while it runs against its heading.
-    #[must_use]
-    pub fn reversing(self) -> bool {
-        self.0 & REVERSING != 0
-    }
-
-    /// True in a sprint.
-    #[must_use]
-    pub fn sprinting(self) -> bool {
-        self.0 & SPRINTING != 0
-    }
-
-    /// True from when it went faster than `gait.moving` until it is slower than `gait.still`.
-    #[must_use]
-    pub fn moving(self) -> bool {
-        self.0 & MOVING != 0
-    }
-
-    pub(crate) fn set_sprinting(&mut self, so: bool) {
-        self.set(SPRINTING, so);
-    }
-
-    pub(crate) fn set_moving(&mut self, so: bool) {
-        self.set(MOVING, so);
-    }
-
-    pub(crate) fn set_clings(&mut self, so: bool) {
-        self.set(CLINGS, so);
-    }
-
-    pub(crate) fn set_held(&mut self, so: bool) {
-        self.set(HELD, so);
-    }
-
-    pub(crate) fn set_on_pad(&mut self, so: bool) {
-        self.set(ON_PAD, so);
-    }
-
-    pub(crate) fn set_reversing(&mut self, so: bool) {
-        self.set(REVERSING, so);
-    }
-
-    fn set(&mut self, mark: u8, so: bool) {
-        self.0 = if so { self.0 | mark } else { self.0 & !mark };
     }
 }
 

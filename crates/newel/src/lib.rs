@@ -38,6 +38,7 @@
 
 mod character;
 mod clock;
+mod coarse;
 mod command;
 mod contact;
 mod drive;
@@ -47,6 +48,7 @@ mod factors;
 mod fingerprint;
 mod flight;
 mod launch;
+mod marks;
 mod math;
 mod mode;
 mod motion;
@@ -71,8 +73,9 @@ pub use glam;
 #[cfg(test)]
 extern crate self as newel;
 
-pub use character::{Character, CoarseDirection, CoarseVelocity, Marks, Mode, Phase, Rest, State};
+pub use character::{Character, Mode, Phase, Rest, State};
 pub use clock::Clock;
+pub use coarse::{CoarseDirection, CoarseVelocity};
 pub use command::{Command, Modifiers};
 pub use drive::{Button, Buttons, Change, Face, Gesture, Gestures, Gives, Heading, Intent, Latch, Timed};
 pub use error::{SpawnError, TickError};
@@ -81,6 +84,7 @@ pub use explain::{Note, Seen, SeenContact, SeenFacet, Sink, StepResult};
 pub use factors::Factors;
 pub use fingerprint::{Fingerprint, Fingerprinted};
 pub use launch::{Aim, Axes, Launch, OutOfReach};
+pub use marks::Marks;
 pub use outcome::{Ability, Event, EventKind, Off, Outcome, Readout, Refusal, SlideEnd};
 pub use plane::Plane;
 pub use runner::{DrawPose, Runner, Ticked};

@@ -2,11 +2,13 @@
 
 use glam::{DVec3, Vec3};
 
-use crate::character::{Character, CoarseDirection, CoarseVelocity, Marks, Mode, Phase, Rest, State};
+use crate::character::{Character, Mode, Phase, Rest, State};
+use crate::coarse::{CoarseDirection, CoarseVelocity};
 use crate::command::MOST_PULL;
 use crate::contact::surroundings::Figure;
 use crate::drive::buttons::Buttons;
 use crate::error::SpawnError;
+use crate::marks::Marks;
 use crate::math::{any_square_to, direction, flatten};
 use crate::plane::Plane;
 use crate::shape::Form;

@@ -4,7 +4,7 @@ use glam::DVec3;
 
 use super::commands::throw;
 use super::{gravity, righting};
-use crate::character::CoarseVelocity;
+use crate::coarse::CoarseVelocity;
 use crate::run::Run;
 use crate::terrain::{Effect, MOST_WIND};
 

@@ -3,7 +3,8 @@
 use glam::DVec3;
 
 use super::Run;
-use crate::character::{CoarseDirection, Mode};
+use crate::character::Mode;
+use crate::coarse::CoarseDirection;
 use crate::contact::point::Contact;
 use crate::outcome::EventKind;
 

@@ -2,7 +2,7 @@
 
 use glam::{DVec3, Vec3};
 
-use crate::character::CoarseDirection;
+use crate::coarse::CoarseDirection;
 use crate::contact::arcs::Path;
 use crate::contact::ground::{Decision, Footholds};
 use crate::math::{flatten, flatten64};

@@ -1,0 +1,79 @@
+//! What is so of a character or not.
+
+/// What is so of a character or not, in one byte.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+pub struct Marks(pub(crate) u8);
+
+const CLINGS: u8 = 1;
+const ON_PAD: u8 = 2;
+const REVERSING: u8 = 4;
+const SPRINTING: u8 = 8;
+const MOVING: u8 = 16;
+const HELD: u8 = 32;
+
+impl Marks {
+    /// True where it is pulled toward whatever it stands on, as strongly as its own gravity pulls elsewhere.
+    #[must_use]
+    pub fn clings(self) -> bool {
+        self.0 & CLINGS != 0
+    }
+
+    /// True where it is pulled toward whatever it stands on, by itself or by a zone: it walks round edges and up walls.
+    #[must_use]
+    pub fn is_held(self) -> bool {
+        self.0 & (CLINGS | HELD) != 0
+    }
+
+    /// True in a zone that throws whoever comes in.
+    #[must_use]
+    pub fn on_pad(self) -> bool {
+        self.0 & ON_PAD != 0
+    }
+
+    /// True while it runs against its heading.
+    #[must_use]
+    pub fn reversing(self) -> bool {
+        self.0 & REVERSING != 0
+    }
+
+    /// True in a sprint.
+    #[must_use]
+    pub fn sprinting(self) -> bool {
+        self.0 & SPRINTING != 0
+    }
+
+    /// True from when it went faster than `gait.moving` until it is slower than `gait.still`.
+    #[must_use]
+    pub fn moving(self) -> bool {
+        self.0 & MOVING != 0
+    }
+
+    pub(crate) fn set_sprinting(&mut self, so: bool) {
+        self.set(SPRINTING, so);
+    }
+
+    pub(crate) fn set_moving(&mut self, so: bool) {
+        self.set(MOVING, so);
+    }
+
+    pub(crate) fn set_clings(&mut self, so: bool) {
+        self.set(CLINGS, so);
+    }
+
+    pub(crate) fn set_held(&mut self, so: bool) {
+        self.set(HELD, so);
+    }
+
+    pub(crate) fn set_on_pad(&mut self, so: bool) {
+        self.set(ON_PAD, so);
+    }
+
+    pub(crate) fn set_reversing(&mut self, so: bool) {
+        self.set(REVERSING, so);
+    }
+
+    fn set(&mut self, mark: u8, so: bool) {
+        self.0 = if so { self.0 | mark } else { self.0 & !mark };
+    }
+}
