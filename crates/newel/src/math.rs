@@ -74,11 +74,17 @@ pub(crate) fn carried_over(v: Vec3, from: Vec3, to: Vec3, about: Vec3) -> Vec3 {
     if from == to {
         return v;
     }
-    let (v, a, b, about) = (v.as_dvec3(), from.as_dvec3(), to.as_dvec3(), about.as_dvec3());
+    // All but upside down what single precision leaves of their lengths would count a thousandfold.
+    let unit = |v: Vec3| v.as_dvec3() / v.as_dvec3().length();
+    let (v, a, b, about) = (v.as_dvec3(), unit(from), unit(to), unit(about));
     let (cosine, axis) = (a.dot(b), a.cross(b));
     let turned = match cosine > -0.9998 {
         true => v * cosine + axis.cross(v) + axis * (axis.dot(v) / (1.0 + cosine)),
-        false => about * (2.0 * about.dot(v)) - v,
+        // Half a turn, and the little that is missing to the full way or is too much.
+        false => {
+            let (half, axis) = (about * (2.0 * about.dot(v)) - v, b.cross(a));
+            half * -cosine + axis.cross(half) + axis * (axis.dot(half) / (1.0 - cosine))
+        }
     };
     let length = turned.length();
     if length > 0.0 { (turned * (v.length() / length)).as_vec3() } else { Vec3::ZERO }
@@ -87,6 +93,23 @@ pub(crate) fn carried_over(v: Vec3, from: Vec3, to: Vec3, about: Vec3) -> Vec3 {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn what_is_carried_over_stays_as_it_is_to_up_also_all_but_upside_down() {
+        let (up, ahead) = (Vec3::Y, Vec3::Z);
+        for off in [0.0f32, 1e-6, 1e-3, 0.015, 0.019, 0.021, 0.1, 1.0, 2.0] {
+            for aside in [Vec3::X, Vec3::Z, Vec3::new(0.6, 0.0, -0.8)] {
+                let to = direction(-up * libm::cosf(off) + aside * libm::sinf(off)).unwrap();
+                let carried = carried_over(ahead, up, to, ahead);
+                assert!(
+                    carried.dot(to).abs() < 2e-6 && (carried.length() - 1.0).abs() < 1e-6,
+                    "{off} {aside}: {carried}"
+                );
+                let tilted = carried_over(Vec3::new(0.0, 0.6, 0.8), up, to, ahead);
+                assert!((tilted.dot(to) - 0.6).abs() < 2e-6, "{off} {aside}: {tilted}");
+            }
+        }
+    }
 
     #[test]
     fn first_zero_agrees_with_the_schoolbook_roots() {
