@@ -31,8 +31,8 @@ pub enum Command {
     },
     /// Turns its own gravity round.
     FlipGravity,
-    /// From now on it is pulled toward whatever it stands on, up walls and over rounded edges; in the air as on the ground it
-    /// left. Or no longer.
+    /// From now on it is pulled toward whatever it stands on: it walks round edges, and up walls that its heading leads into; in the
+    /// air as on the ground it left. Or no longer.
     Cling(bool),
     /// Throws the character into the air.
     Launch(Launch),

@@ -5,7 +5,10 @@ mod common;
 use common::oracle::Dice;
 use common::{SIX_RATES, Walk, World, every_frame};
 use newel::glam::{DVec3, Vec3};
-use newel::{Button, EventKind, Holds, Hover, Intent, Mode, Refusal, Stance, Tuning, TuningValues};
+use newel::{
+    Button, Character, EventKind, Holds, Hover, Intent, Mode, Modifiers, Refusal, Spawn, Stance, Tick, Tuning,
+    TuningValues, Workspace,
+};
 
 fn tuned(change: impl Fn(&mut Hover)) -> Tuning {
     let mut hover = Hover::default();
@@ -163,4 +166,33 @@ fn in_random_caves_of_blocks_it_overlaps_nothing_and_loses_no_time() {
     }
     println!("{ticks} ticks, deepest {deepest:.3} skins");
     assert!(ticks > 20_000 && deepest < 0.5, "{ticks} {deepest}");
+}
+
+#[test]
+fn seen_from_above_it_glides_as_on_ice_also_without_any_gravity() {
+    let tuning = Tuning::top_view();
+    for (rate, weightless) in SIX_RATES.into_iter().flat_map(|rate| [(rate, false), (rate, true)]) {
+        let quay = World::new().block([30.0, -3.0, -9.0], [31.0, 3.0, 9.0]).mesh();
+        let start = Spawn::at([0.0; 3]).in_plane(Vec3::Y);
+        let start = if weightless { start.pulled(Vec3::ZERO) } else { start };
+        let mut hero = Character::spawn(&quay, &tuning, start).expect("a clear place");
+        let mut work = Workspace::new();
+        let mut go = |hero: &mut Character, end: f64, intent: Intent| {
+            while hero.clock < end - 1e-9 {
+                let dt = (1.0 / rate).min(end - hero.clock);
+                let tick = Tick { number: 0, terrain: &quay, tuning: &tuning, modifiers: &Modifiers::default(), dt };
+                tick.step(&mut work, hero, &intent, &[]).expect("a valid tick");
+                assert_eq!((hero.mode, hero.position.y), (Mode::Hover, 0.0), "{rate} Hz");
+            }
+        };
+        go(&mut hero, 1e-6, Intent::default().hold(Button::Hover));
+        let east = hero.clock;
+        go(&mut hero, east + 2.0, Intent::toward(Vec3::X));
+        // 6 m/s at 9 m/s², then on; and 4 m/s² back to rest.
+        let ran = 6.0 * 2.0 - 0.5 * 6.0 * 6.0 / 9.0;
+        assert!((hero.position.x - ran).abs() < 1e-3, "{rate} Hz: {} {ran}", hero.position.x);
+        go(&mut hero, east + 4.0, Intent::default());
+        assert!((hero.position.x - ran - 6.0 * 6.0 / 8.0).abs() < 1e-3, "{rate} Hz: {}", hero.position.x);
+        assert_eq!(hero.velocity, DVec3::ZERO);
+    }
 }
