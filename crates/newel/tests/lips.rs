@@ -141,7 +141,7 @@ fn walks(seeds: std::ops::Range<u64>, steepest: f64) -> Tally {
     tally
 }
 
-/// Which platforms: `NEWEL_PLATFORMS=0..225000` are a million walks, three hours of one core in an optimised build.
+/// Which platforms: `NEWEL_PLATFORMS=0..225000` are a million walks, an hour and three quarters of one core in an optimised build.
 fn platforms(usual: u64) -> std::ops::Range<u64> {
     let asked = std::env::var("NEWEL_PLATFORMS").ok();
     let range = asked.as_deref().and_then(|text| text.split_once(".."));
