@@ -10,7 +10,7 @@ const ON_PAD: u8 = 2;
 const REVERSING: u8 = 4;
 const SPRINTING: u8 = 8;
 const MOVING: u8 = 16;
-const HELD: u8 = 32;
+const DRAWN: u8 = 32;
 
 impl Marks {
     /// True where it is pulled toward whatever it stands on, as strongly as its own gravity pulls elsewhere.
@@ -21,8 +21,8 @@ impl Marks {
 
     /// True where it is pulled toward whatever it stands on, by itself or by a zone: it walks round edges and up walls.
     #[must_use]
-    pub fn is_held(self) -> bool {
-        self.0 & (CLINGS | HELD) != 0
+    pub fn adheres(self) -> bool {
+        self.0 & (CLINGS | DRAWN) != 0
     }
 
     /// True in a zone that throws whoever comes in.
@@ -61,8 +61,8 @@ impl Marks {
         self.set(CLINGS, so);
     }
 
-    pub(crate) fn set_held(&mut self, so: bool) {
-        self.set(HELD, so);
+    pub(crate) fn set_drawn(&mut self, so: bool) {
+        self.set(DRAWN, so);
     }
 
     pub(crate) fn set_on_pad(&mut self, so: bool) {

@@ -167,6 +167,98 @@ fn it_turns_upright_at_the_tuned_rate_whatever_the_ticks() {
     }
 }
 
+/// A tube of facets along x, its outside or its inside; closed in itself where it is bent to a ring about z.
+fn tube(radius: f64, bent: Option<f64>, inside: bool) -> World {
+    let (around, along) = (24, if bent.is_some() { 90 } else { 40 });
+    let point = |i: usize, j: usize| {
+        let (turn, part) = (TAU * j as f64 / f64::from(around), i as f64 / f64::from(along));
+        let (out, side) = (radius * turn.cos(), radius * turn.sin());
+        match bent {
+            Some(wide) => DVec3::new((wide + out) * (TAU * part).cos(), (wide + out) * (TAU * part).sin(), side),
+            None => DVec3::new(40.0 * part - 20.0, out, side),
+        }
+    };
+    let mut world = World::new();
+    for (i, j) in (0..along as usize).flat_map(|i| (0..around as usize).map(move |j| (i, j))) {
+        let [a, b, c, d] = [point(i, j), point(i + 1, j), point(i + 1, j + 1), point(i, j + 1)];
+        let turned_in = inside != bent.is_some();
+        world = if turned_in { world.quad(a, b, c, d) } else { world.quad(d, c, b, a) };
+    }
+    world
+}
+
+#[test]
+fn round_tubes_and_rings_it_walks_by_heading_alone_outside_and_inside() {
+    let everywhere = |pull| Zone::new(1, DVec3::splat(-40.0), DVec3::splat(40.0), Effect::Pull(pull));
+    let (thick, wide) = (3.0, 9.0);
+    for (strength, inside) in [(1.0f32, false), (-1.0, true)] {
+        let line = Pull::Segment { from: DVec3::X * -20.0, to: DVec3::X * 20.0, strength };
+        let ring = Pull::Circle { middle: DVec3::ZERO, axis: Vec3::Z, radius: wide, strength };
+        let up = if inside { DVec3::NEG_Y } else { DVec3::Y };
+        // Straight round the tube; round it on a slant of its own; round the ring the long way, and the short way.
+        let cases = [
+            ("a tube", tube(thick, None, inside), line, DVec3::new(0.3, thick, 0.0), Vec3::Z),
+            ("a ring, the long way", tube(thick, Some(wide), inside), ring, DVec3::Y * (wide + thick), Vec3::X),
+            ("a ring, the short way", tube(thick, Some(wide), inside), ring, DVec3::Y * (wide + thick), Vec3::Z),
+        ];
+        for (name, world, pull, touch, ahead) in cases {
+            for rate in [15.0, 60.0, 240.0] {
+                let start = Spawn::at(touch + up * 0.03).up(up.as_vec3()).facing(ahead);
+                let mut stroll = Stroll::new(world.clone(), &[everywhere(pull)], Tuning::walker(), start);
+                stroll.tick(1.0 / rate, Intent::default(), &[]);
+                for _ in 0..(0.5 * rate) as u32 {
+                    stroll.tick(1.0 / rate, Intent::default(), &[]);
+                }
+                let (mut turned, mut deepest) = (0.0f64, 0.0f64);
+                for _ in 0..(15.0 * rate) as u32 {
+                    let before = stroll.hero.up;
+                    stroll.tick(1.0 / rate, Intent::new(Heading::Body(Vec2::Y)), &[]);
+                    turned += f64::from(stroll.hero.up.cross(before).length()).asin();
+                    deepest = deepest.max(-stroll.world.gap(&stroll.hero, &stroll.tuning));
+                    assert_eq!(stroll.hero.mode, Mode::Ground, "{name}, inside {inside}, {rate} Hz");
+                }
+                assert!(deepest < 5e-5, "{name}, inside {inside}, {rate} Hz: {deepest}");
+                // 4.5 m/s: round what is 3 m thick three times and more, round the ring of 12 m once or nearly.
+                let least = if name.ends_with("long way") { 0.7 } else { 3.0 };
+                assert!(turned > least * TAU, "{name}, inside {inside}, {rate} Hz: {:.2} times round", turned / TAU);
+            }
+        }
+    }
+}
+
+#[test]
+fn gravity_is_as_strong_as_it_says_zones_overrule_each_other_and_fade() {
+    // In the air over nothing, 0.6 m into a zone that fades over 1 m; the one before it has the last word.
+    let tuning = Tuning::walker();
+    let middle = f64::from(tuning.shape().height) * 0.5;
+    let corners = (DVec3::new(-9.0, middle - 0.6, -9.0), DVec3::new(9.0, 90.0, 9.0));
+    let zone = |id, pull| Zone::new(id, corners.0, corners.1, Effect::Pull(Pull::Along(pull)));
+    let after_one_tick = |zones: &[Zone]| {
+        let mut stroll = Stroll::new(World::new().floor(1.0, -900.0), zones, tuning, Spawn::at([0.0; 3]));
+        stroll.tick(1e-3, Intent::default(), &[]);
+        stroll.hero
+    };
+    let down_and_twice_east = (Vec3::NEG_Y * 0.4 + Vec3::X * (2.0 * 0.6)).as_dvec3();
+    let cases = [
+        (vec![zone(1, Vec3::X * 2.0)], DVec3::X * 2.0),
+        (vec![zone(1, Vec3::X * 2.0).blended(1.0)], down_and_twice_east),
+        (vec![zone(1, Vec3::X), zone(2, Vec3::Z * 3.0)], DVec3::Z * 3.0),
+        (vec![zone(1, Vec3::X).before(1), zone(2, Vec3::Z)], DVec3::X),
+        (vec![zone(1, Vec3::Z), zone(2, Vec3::X * 2.0).before(1).blended(1.0)], DVec3::new(1.2, 0.0, 0.4)),
+    ];
+    for (i, (zones, pull)) in cases.into_iter().enumerate() {
+        let hero = after_one_tick(&zones);
+        let off = (hero.up.as_dvec3() + pull.normalize()).length();
+        assert!(off < 1e-6 && (f64::from(hero.gravity_factor) - pull.length()).abs() < 1e-6, "{i}: {:?}", hero.state);
+    }
+    for (strength, rate) in [0.5f32, 2.0].into_iter().flat_map(|s| [15.0, 240.0].map(|rate| (s, rate))) {
+        let mut stroll = Stroll::new(World::new().floor(1.0, -900.0), &[], tuning, Spawn::at([0.0; 3]));
+        stroll.tick(1.0 / rate, Intent::default(), &[Command::Gravity { pull: Vec3::NEG_Y * strength }]);
+        let speed = -stroll.hero.velocity.y * rate / f64::from(strength);
+        assert!((speed - tuning.falling_gravity()).abs() < 1e-6, "{strength} at {rate} Hz: {speed}");
+    }
+}
+
 /// A closed cavity with a few blocks in it, some of them no higher than a crouch.
 fn cavity(dice: &mut Dice) -> World {
     let (half, wide, high) = (3.0, dice.between(0.8, 3.0), dice.between(0.95, 3.2));

@@ -255,6 +255,53 @@ fn launches_go_along_their_axes_and_keep_what_they_do_not_set() {
 }
 
 #[test]
+fn thrown_it_steers_as_weakly_as_told_for_as_long_as_told_and_no_launch_leaves_it_on_the_ground() {
+    for frame in every_frame() {
+        let ends = SIX_RATES.map(|rate| {
+            let mut walk = Walk::new(World::new().floor(90.0, 0.0), Tuning::walker(), [0.0; 3]);
+            walk.commands.push(Launch::at(DVec3::Y * 18.0).steered(0.25, 0.6137).into());
+            until(&mut walk, rate, 0.5, Intent::toward(Vec3::X));
+            assert!(walk.airborne() && walk.hero.phase.is_thrown(), "{rate} Hz");
+            // A quarter of 10 m/s², and all of it from then on.
+            assert!((walk.hero.velocity.x - 2.5 * 0.5).abs() < 1e-6, "{rate} Hz: {}", walk.hero.velocity);
+            until(&mut walk, rate, 0.8, Intent::toward(Vec3::X));
+            let formula = 2.5 * 0.6137 + 10.0 * (0.8 - 0.6137);
+            // A timer counts down in single precision: a few microseconds off after a thousand ticks.
+            assert!((walk.hero.velocity.x - formula).abs() < 1e-4, "{rate} Hz: {}", walk.hero.velocity);
+            walk.hero.position.x
+        });
+        assert!(ends.iter().all(|x| (x - ends[5]).abs() < 1e-5), "{frame}: {ends:?}");
+        // However weak: what is thrown upward has left the ground.
+        for rate in SIX_RATES {
+            let mut walk = Walk::new(World::new().floor(9.0, 0.0), Tuning::walker(), [0.0; 3]);
+            walk.commands.push(Launch::at(DVec3::Y * 0.05).into());
+            walk.tick(1.0 / rate, Intent::default());
+            assert!(walk.first(|k| *k == EventKind::Launched).is_some());
+            let landed = walk.first(|k| matches!(k, EventKind::Landed { .. })).map(|e| e.time);
+            assert!(landed.is_none_or(|at| (at - 2.0 * 0.05 / 18.0).abs() < 1e-4), "{rate} Hz: {landed:?}");
+        }
+    }
+}
+
+#[test]
+fn without_gravity_anything_in_line_can_be_thrown_onto_and_it_arrives() {
+    let tuning = Tuning::walker();
+    let spawn = Spawn::at([0.0; 3]).pulled(Vec3::ZERO);
+    let mut hero = Character::spawn(&Scene::new(), &tuning, spawn).expect("a clear place");
+    let (empty, modifiers, mut work) = (Scene::new(), Modifiers::default(), Workspace::new());
+    let tick = Tick { number: 0, terrain: &empty, tuning: &tuning, modifiers: &modifiers, dt: 0.1 };
+    tick.step(&mut work, &mut hero, &Intent::default(), &[]).expect("a valid tick");
+    let target = DVec3::new(3.0, 4.0, -2.0);
+    let launch = Launch::onto(target, Aim::Least, 7.0, &hero, &tuning, &modifiers).expect("in reach");
+    assert!((launch.velocity.length() - 7.0).abs() < 1e-6, "{}", launch.velocity);
+    let end = hero.clock + f64::from(launch.lasts);
+    let place = flown(&hero, launch, &tuning, 60.0, end);
+    assert!((place - target).length() < 1e-5, "{place}");
+    assert!(Launch::onto(target, Aim::Least, 0.0, &hero, &tuning, &modifiers).is_err());
+    assert!(Launch::onto(target, Aim::Top(9.0), 50.0, &hero, &tuning, &modifiers).is_err(), "it never tops out");
+}
+
+#[test]
 fn a_jump_pad_throws_whoever_comes_in_once_and_alike_at_every_rate() {
     let pad = Launch::at(DVec3::new(3.0, 10.0, 0.0)).steered(0.0, 5.0);
     let zone = Zone::new(4, DVec3::new(2.0, 0.0, -1.0), DVec3::new(3.0, 2.0, 1.0), Effect::Launch(pad));

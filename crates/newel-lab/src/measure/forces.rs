@@ -6,9 +6,11 @@ use newel::{Button, Command, Effect, EventKind, Face, Tuning, Wind, Zone};
 use super::Outcome;
 use super::formula::{Fall, gain, stop};
 use super::grounds::Ground;
-use super::trial::{Trial, Writing, largest};
+use super::trial::{Sample, Trial, Writing, largest};
 use crate::course::Step;
 
+/// When the heading begins, seconds: the fall before it is over, and it is a whole number of ticks to the last bit.
+const FROM: f64 = 0.5;
 /// The wind of the trials, m/s.
 const WIND: f64 = 10.0;
 /// The longest fall waited for, seconds.
@@ -95,8 +97,9 @@ fn blown(tuning: &Tuning) -> Option<f64> {
 fn floats(tuning: &Tuning, hover: &newel::Hover) -> Vec<Outcome> {
     let (top, gains, loses) = (f64::from(hover.speed), f64::from(hover.acceleration), f64::from(hover.deceleration));
     let (on, off) = (gain(top, 1.0, gains, None), stop(top, loses, None));
-    let ends = 0.1 + on.time + 0.5;
-    let script = Writing::default().face(Face::Nothing).press(0.05, Button::Hover, 0.01).head(0.1, 1.0).head(ends, 0.0);
+    let ends = FROM + on.time + 0.5;
+    let script =
+        Writing::default().face(Face::Nothing).press(0.05, Button::Hover, 0.01).head(FROM, 1.0).head(ends, 0.0);
     let trial = Trial::new(&Ground::floor(), tuning, [0.0, 0.5, 0.0]).map(|mut trial| {
         trial.play(&script.script(), ends + off.time + 0.5);
         trial
@@ -104,11 +107,17 @@ fn floats(tuning: &Tuning, hover: &newel::Hover) -> Vec<Outcome> {
     let at = |time: f64| trial.as_ref()?.samples.iter().find(|s| s.time >= time - 1e-9).copied();
     let fastest = at(ends).map(|s| s.velocity.x);
     let drift = at(ends).zip(at(ends + off.time + 0.4)).map(|(a, b)| b.position.x - a.position.x);
-    let reached =
-        trial.as_ref().and_then(|t| t.samples.iter().find(|s| s.velocity.x > 0.9 * top)).map(|s| s.time - 0.1);
+    // Between two ticks at a constant rate.
+    let part = 0.9 * top;
+    let passes = |pair: &&[Sample]| pair[0].velocity.x < part && pair[1].velocity.x >= part;
+    let between = |pair: &[Sample]| {
+        let share = (part - pair[0].velocity.x) / (pair[1].velocity.x - pair[0].velocity.x);
+        pair[0].time + share * (pair[1].time - pair[0].time) - FROM
+    };
+    let reached = trial.as_ref().and_then(|t| t.samples.windows(2).find(passes).map(between));
     vec![
         Outcome::new("hovering: top speed", "m/s", fastest, Some(top)),
-        Outcome::new("hovering: to 90 %", "s", reached.map(|t| (t * 240.0).floor() / 240.0), None),
+        Outcome::new("hovering: to 90 %", "s", reached, Some(gain(top, 0.9, gains, None).time)),
         Outcome::new("hovering: drifts to a stop after", "m", drift, Some(off.way)),
     ]
 }

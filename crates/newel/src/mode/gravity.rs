@@ -10,7 +10,7 @@ use crate::math::{carried_over, direction};
 use crate::outcome::EventKind;
 use crate::run::Run;
 use crate::support::Support;
-use crate::terrain::{Effect, Pull};
+use crate::terrain::{Effect, Pull, Zone};
 
 /// Ups closer than this, radians, are the same: rest is rest.
 const SAME: f32 = 1e-6;
@@ -27,7 +27,10 @@ pub(super) fn sample(run: &mut Run<'_>, anew: bool) {
     if (zoned || run.me.marks.clings()) && !anew {
         return;
     }
-    let down = if run.me.marks.is_held() || zoned { toward_ground(run) } else { -run.up() };
+    // What is underfoot is looked at only where something pulls toward it.
+    let toward_it = |zone: &Zone| matches!(zone.effect, Effect::Pull(Pull::Ground(_)));
+    let asks = run.me.marks.clings() || run.near.patch.zones().iter().any(toward_it);
+    let down = if asks { toward_ground(run) } else { -run.up() };
     let (pull, factor) = if zoned { pull_of_zones(run, down) } else { (own_pull(run, down), 1.0) };
     if !zoned {
         hold(run, false);
@@ -42,9 +45,9 @@ pub(super) fn sample(run: &mut Run<'_>, anew: bool) {
 
 /// A zone pulls it toward whatever it stands on from now on, or none does any more.
 fn hold(run: &mut Run<'_>, so: bool) {
-    let before = run.me.marks.is_held();
-    run.me.marks.set_held(so);
-    if run.me.marks.is_held() != before || run.limits.rolls != run.me.marks.is_held() {
+    let before = run.me.marks.adheres();
+    run.me.marks.set_drawn(so);
+    if run.me.marks.adheres() != before || run.limits.rolls != run.me.marks.adheres() {
         run.look_for_ground_anew();
     }
 }

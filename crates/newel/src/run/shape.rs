@@ -65,6 +65,6 @@ pub(crate) fn limits(run: &Run<'_>, stance: Stance) -> (Limits, Limits) {
     let limits = run.tuning.limits_in(stance);
     // Seen from above there is nothing to step onto.
     let step = if run.me.keeps.is_top_view(run.me.up) { 0.0 } else { limits.step };
-    let limits = Limits { step, rolls: run.me.marks.is_held(), ..limits };
+    let limits = Limits { step, rolls: run.me.marks.adheres(), ..limits };
     (limits, limits.to_stay())
 }
