@@ -160,6 +160,9 @@ impl Words<'_> {
                     Mode::Air if ground.support == Support::None => "in the air".to_owned(),
                     Mode::Air => format!("in the air, {}", ground.support.words()),
                     Mode::Hover => "hovering".to_owned(),
+                    Mode::Climb => "climbing".to_owned(),
+                    Mode::Ledge => "at a ledge".to_owned(),
+                    Mode::Custom => "in the game's own mode".to_owned(),
                     Mode::Slide => format!("sliding, {}", ground.support.words()),
                     _ => format!("on the ground, {}", ground.support.words()),
                 };

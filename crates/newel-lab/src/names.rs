@@ -16,6 +16,14 @@ pub fn event_name(kind: &EventKind) -> &'static str {
         EventKind::SlideEnded { .. } => "slide_ended",
         EventKind::HoverBegan => "hover_began",
         EventKind::HoverEnded => "hover_ended",
+        EventKind::ClimbBegan { .. } => "climb_began",
+        EventKind::ClimbEnded { .. } => "climb_ended",
+        EventKind::Caught { .. } => "caught",
+        EventKind::PulledUp { .. } => "pulled_up",
+        EventKind::Vaulted { .. } => "vaulted",
+        EventKind::LedgeLeft { .. } => "ledge_left",
+        EventKind::CustomBegan => "custom_began",
+        EventKind::CustomEnded => "custom_ended",
         EventKind::Footstep { .. } => "footstep",
         EventKind::Nudged { .. } => "nudged",
         EventKind::Topped => "topped",
@@ -37,7 +45,7 @@ pub fn event_name(kind: &EventKind) -> &'static str {
 }
 
 /// Kinds of events by the names that traces, courses and reports use.
-pub(crate) const EVENT_NAMES: [&str; 27] = [
+pub(crate) const EVENT_NAMES: [&str; 35] = [
     "jumped",
     "buffered",
     "refused",
@@ -49,6 +57,14 @@ pub(crate) const EVENT_NAMES: [&str; 27] = [
     "slide_ended",
     "hover_began",
     "hover_ended",
+    "climb_began",
+    "climb_ended",
+    "caught",
+    "pulled_up",
+    "vaulted",
+    "ledge_left",
+    "custom_began",
+    "custom_ended",
     "footstep",
     "nudged",
     "topped",
@@ -74,9 +90,13 @@ pub(crate) fn mode_name(mode: Mode) -> &'static str {
         Mode::Air => "air",
         Mode::Slide => "slide",
         Mode::Hover => "hover",
+        Mode::Climb => "climb",
+        Mode::Ledge => "ledge",
+        Mode::Custom => "custom",
         _ => "other",
     }
 }
 
 /// Every mode there is.
-pub(crate) const MODES: [Mode; 4] = [Mode::Ground, Mode::Slide, Mode::Air, Mode::Hover];
+pub(crate) const MODES: [Mode; 7] =
+    [Mode::Ground, Mode::Slide, Mode::Air, Mode::Hover, Mode::Climb, Mode::Ledge, Mode::Custom];

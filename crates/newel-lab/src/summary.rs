@@ -156,6 +156,8 @@ fn where_words(mode: &str) -> String {
         "air" => "in the air".to_owned(),
         "slide" => "sliding".to_owned(),
         "hover" => "hovering".to_owned(),
+        "climb" => "climbing".to_owned(),
+        "ledge" => "at a ledge".to_owned(),
         other => format!("in mode {other}"),
     }
 }

@@ -254,6 +254,8 @@ fn modifiers_words(modifiers: &Modifiers) -> String {
         ("can_crouch", modifiers.can_crouch),
         ("can_slide", modifiers.can_slide),
         ("can_hover", modifiers.can_hover),
+        ("can_climb", modifiers.can_climb),
+        ("can_use_ledges", modifiers.can_use_ledges),
     ];
     let barred = abilities.into_iter().filter(|(_, can)| !can).map(|(name, _)| format!("{name}=false"));
     changed.chain(barred).collect::<Vec<_>>().join(" ")

@@ -23,6 +23,7 @@ fn every_heading_and_every_facing_is_read() {
         |way: &str| played(&format!("[[script]]\nat = 0\nview = [0, 0, -1]\n{way}\n")).rows.last().copied().unwrap();
     assert!(end("stick = [0, 1]").position.z < -15.0 && end("stick = [1, 0]").position.x > 15.0);
     assert!(end("screen = [1, 0]").position.x > 15.0);
+    assert!(end("surface = [0, 1]").position.z < -15.0, "where nothing is climbed, as the view looks");
     assert!(end("body = [0, 1]\nface = \"nothing\"").position.x > 15.0);
     assert!(end("body = [-1, 0]\nface = \"nothing\"").position.z < -15.0, "left of +X");
     let circle = end("turn_and_go = [0.125, 1]");
@@ -36,7 +37,7 @@ fn every_heading_and_every_facing_is_read() {
     assert!(
         both.unwrap_err()
             .to_string()
-            .contains("one moment has one of heading, stick, body, turn_and_go, screen, toward")
+            .contains("one moment has one of heading, stick, body, turn_and_go, screen, surface, toward")
     );
 }
 

@@ -27,6 +27,12 @@ pub enum Mode {
     Slide,
     /// Floating: gravity does not pull.
     Hover,
+    /// On a ladder, a pole or a wall that gives hold.
+    Climb,
+    /// Hanging from a ledge, on the way up onto one, or over what is low.
+    Ledge,
+    /// A game's own: see [`CustomMode`](crate::CustomMode).
+    Custom,
 }
 
 impl Mode {
@@ -34,6 +40,12 @@ impl Mode {
     #[must_use]
     pub fn is_on_ground(self) -> bool {
         matches!(self, Mode::Ground | Mode::Slide)
+    }
+
+    /// True where it holds on to something by its hands.
+    #[must_use]
+    pub fn holds_on(self) -> bool {
+        matches!(self, Mode::Climb | Mode::Ledge)
     }
 }
 
@@ -61,6 +73,16 @@ pub enum Phase {
     Thrown,
     /// The same, until it meets a wall.
     ThrownAtWall,
+    /// Has let go of what it held, and takes no hold for a moment.
+    LetGo,
+    /// Sliding down a ladder or a pole.
+    SlidesDown,
+    /// From where it caught a ledge to where it hangs.
+    Catch,
+    /// On the way up onto a ledge.
+    PullUp,
+    /// On the way over what is low.
+    Vault,
     /// In the air over the edge that a slide went off, to go on where it lands.
     Slide,
 }
@@ -77,6 +99,11 @@ impl Phase {
             Phase::WallSlide => "wall slide",
             Phase::Dash => "dash",
             Phase::Slide => "slide",
+            Phase::LetGo => "let go",
+            Phase::SlidesDown => "sliding down",
+            Phase::Catch => "catching",
+            Phase::PullUp => "pulling up",
+            Phase::Vault => "vaulting",
             Phase::Shaken => "shaken",
             Phase::Thrown => "thrown",
             Phase::ThrownAtWall => "thrown at a wall",
@@ -87,6 +114,12 @@ impl Phase {
     #[must_use]
     pub fn is_thrown(self) -> bool {
         matches!(self, Phase::Thrown | Phase::ThrownAtWall)
+    }
+
+    /// True on a way of its own along a ledge, which lasts as long as it is tuned to.
+    #[must_use]
+    pub fn is_ledge_move(self) -> bool {
+        matches!(self, Phase::Catch | Phase::PullUp | Phase::Vault)
     }
 
     /// True on the way up of a jump.
@@ -126,7 +159,7 @@ pub struct State {
     pub weight: Vec3,
     /// Unit vector square to up: where the body looks.
     pub facing: Vec3,
-    /// What it stands on, and why that carries or does not.
+    /// What it stands on, and why that carries or does not; or what it holds on to.
     pub ground: Underfoot,
     /// What moves it now.
     pub mode: Mode,
@@ -150,7 +183,8 @@ pub struct State {
     pub foot: Vec3,
     /// A height in metres and a speed along up in m/s, by what moves it. In the air, how far it is below the highest point of its
     /// flight. Hovering, how far below the height it keeps, and how fast it wants to rise. On the ground what a crest would have made
-    /// of it, had it not held on: how high over the ground it would be, and how fast away from it (zero without `ground.fly_off`).
+    /// of it, had it not held on: how high over the ground it would be, and how fast away from it (zero without `ground.fly_off`). On a
+    /// way along a ledge two heights: how far it goes up, and ahead.
     pub flight: [f32; 2],
     /// The wind where it is, as last sampled.
     pub wind: CoarseVelocity,

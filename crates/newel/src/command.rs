@@ -94,6 +94,10 @@ pub struct Modifiers {
     pub can_slide: bool,
     /// Whether it can hover; what hovers when this is switched off falls.
     pub can_hover: bool,
+    /// Whether it can climb; what climbs when this is switched off falls.
+    pub can_climb: bool,
+    /// Whether it can get up onto ledges and over what is low; what hangs when this is switched off falls.
+    pub can_use_ledges: bool,
 }
 
 impl Default for Modifiers {
@@ -110,6 +114,8 @@ impl Default for Modifiers {
             can_crouch: true,
             can_slide: true,
             can_hover: true,
+            can_climb: true,
+            can_use_ledges: true,
         }
     }
 }
@@ -142,6 +148,8 @@ impl Fingerprinted for Modifiers {
             self.can_crouch,
             self.can_slide,
             self.can_hover,
+            self.can_climb,
+            self.can_use_ledges,
         ];
         abilities.iter().for_each(|can| print.u64(u64::from(*can)));
     }

@@ -11,6 +11,7 @@ const REVERSING: u8 = 4;
 const SPRINTING: u8 = 8;
 const MOVING: u8 = 16;
 const DRAWN: u8 = 32;
+const EAGER: u8 = 64;
 
 impl Marks {
     /// True where it is pulled toward whatever it stands on, as strongly as its own gravity pulls elsewhere.
@@ -47,6 +48,16 @@ impl Marks {
     #[must_use]
     pub fn moving(self) -> bool {
         self.0 & MOVING != 0
+    }
+
+    /// True where a heading that leads into the ledge it hangs from pulls up: it has led elsewhere since it was caught.
+    #[must_use]
+    pub fn may_pull_up(self) -> bool {
+        self.0 & EAGER != 0
+    }
+
+    pub(crate) fn set_may_pull_up(&mut self, so: bool) {
+        self.set(EAGER, so);
     }
 
     pub(crate) fn set_sprinting(&mut self, so: bool) {

@@ -8,6 +8,7 @@ use crate::math::{angle_left, carried_over};
 use crate::shape::Shape;
 use crate::stance::Stance;
 use crate::support::{Ground, Support};
+use crate::terrain::Hold;
 use crate::tuning::Tuning;
 
 /// Something that happened inside a tick.
@@ -88,6 +89,42 @@ pub enum EventKind {
     HoverBegan,
     /// It hovers no longer.
     HoverEnded,
+    /// It has taken hold of something to climb.
+    ClimbBegan {
+        /// What it is.
+        hold: Hold,
+        /// What that is made of.
+        surface: u16,
+    },
+    /// It no longer climbs.
+    ClimbEnded {
+        /// Why.
+        reason: HoldEnd,
+    },
+    /// It caught a ledge in the air.
+    Caught {
+        /// How high the ledge was over its feet, metres.
+        height: f32,
+    },
+    /// It is on the way up onto a ledge.
+    PulledUp {
+        /// How high the ledge is over its feet, metres.
+        height: f32,
+    },
+    /// It is on the way over something low.
+    Vaulted {
+        /// How high that is over its feet, metres.
+        height: f32,
+    },
+    /// It is done with a ledge.
+    LedgeLeft {
+        /// Why.
+        reason: HoldEnd,
+    },
+    /// A game's own mode moves it from now on.
+    CustomBegan,
+    /// A game's own mode no longer moves it.
+    CustomEnded,
     /// A foot came down.
     Footstep {
         /// Which: the first is the one that starts from standing.
@@ -176,6 +213,46 @@ pub enum EventKind {
     },
 }
 
+/// Why it no longer holds on.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+#[non_exhaustive]
+pub enum HoldEnd {
+    /// It is up, or over.
+    Done,
+    /// It came down onto the ground.
+    Ground,
+    /// It let go.
+    LetGo,
+    /// It jumped.
+    Jumped,
+    /// What it held on to ended, or is gone.
+    Lost,
+    /// Something came in its way.
+    Blocked,
+    /// It went from one to the other: from climbing onto a ledge.
+    Ledge,
+    /// The game threw it, put it elsewhere or switched this off.
+    Interrupted,
+}
+
+impl HoldEnd {
+    /// What a person would say.
+    #[must_use]
+    pub fn words(self) -> &'static str {
+        match self {
+            HoldEnd::Done => "up and over",
+            HoldEnd::Ground => "on the ground",
+            HoldEnd::LetGo => "let go",
+            HoldEnd::Jumped => "jumped",
+            HoldEnd::Lost => "nothing to hold on to",
+            HoldEnd::Blocked => "blocked",
+            HoldEnd::Ledge => "onto a ledge",
+            HoldEnd::Interrupted => "interrupted",
+        }
+    }
+}
+
 /// Why a slide ended.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
@@ -223,6 +300,8 @@ pub enum Off {
     Wall,
     /// Nothing: one of the jumps in the air.
     Air,
+    /// What it climbed, or the ledge it hung from.
+    Hold,
 }
 
 /// What a button asks for.
@@ -242,6 +321,8 @@ pub enum Ability {
     Slide,
     /// Hovering.
     Hover,
+    /// Taking hold.
+    Grab,
 }
 
 /// Why a button did nothing.
@@ -273,6 +354,12 @@ pub enum Refusal {
     TooSlow,
     /// There is no room for it.
     NoRoom,
+    /// Nothing to take hold of in reach.
+    NoHold,
+    /// In the middle of a way along a ledge.
+    OnItsWay,
+    /// It holds on by its hands.
+    HoldingOn,
 }
 
 impl Refusal {
@@ -292,6 +379,9 @@ impl Refusal {
             Refusal::Sliding => "in a slide",
             Refusal::TooSlow => "too slow for that",
             Refusal::NoRoom => "no room for that",
+            Refusal::NoHold => "nothing to take hold of",
+            Refusal::HoldingOn => "holding on",
+            Refusal::OnItsWay => "on its way along a ledge",
         }
     }
 }

@@ -8,6 +8,7 @@ use crate::command::{Command, Modifiers};
 use crate::drive::intent::Intent;
 use crate::error::{SpawnError, TickError};
 use crate::math::{angle_left, carried_over, direction, turned_left};
+use crate::mode::CustomMode;
 use crate::outcome::{Event, Outcome, Readout};
 use crate::spawn::Spawn;
 use crate::step::Tick;
@@ -80,7 +81,7 @@ impl Runner {
     }
 }
 
-impl<M> Runner<M> {
+impl<M: CustomMode + Clone> Runner<M> {
     /// Runs a character that is there already, 60 ticks a second.
     #[must_use]
     pub fn new(character: Character<M>) -> Runner<M> {

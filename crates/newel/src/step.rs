@@ -10,7 +10,7 @@ use crate::error::{SpawnError, TickError};
 use crate::explain::Listener;
 #[cfg(feature = "explain")]
 use crate::explain::Sink;
-use crate::mode::{self, obey};
+use crate::mode::{self, CustomMode, obey};
 use crate::outcome::{Event, EventKind, Outcome, Readout, Telling};
 use crate::run::Run;
 use crate::shape::Form;
@@ -56,7 +56,7 @@ impl<'a> Tick<'a> {
     ///
     /// # Errors
     /// [`TickError`] where anything given is out of range; the character is then as it was.
-    pub fn step<'w, M>(
+    pub fn step<'w, M: CustomMode + Clone>(
         &self,
         work: &'w mut Workspace,
         character: &mut Character<M>,
@@ -71,7 +71,7 @@ impl<'a> Tick<'a> {
     /// # Errors
     /// As [`Tick::step`].
     #[cfg(feature = "explain")]
-    pub fn explain<'w, M>(
+    pub fn explain<'w, M: CustomMode + Clone>(
         &self,
         work: &'w mut Workspace,
         character: &mut Character<M>,
@@ -82,7 +82,7 @@ impl<'a> Tick<'a> {
         self.play(work, character, intent, commands, Listener::to(sink))
     }
 
-    fn play<'w, M>(
+    fn play<'w, M: CustomMode + Clone>(
         &self,
         work: &'w mut Workspace,
         character: &mut Character<M>,
@@ -91,10 +91,14 @@ impl<'a> Tick<'a> {
         mut listener: Listener<'_>,
     ) -> Result<Outcome<'w>, TickError> {
         self.check(&character.state, intent, commands)?;
-        if !listener.is_on() && self.is_rest_as_before(&character.state, intent, commands) {
+        if !listener.is_on()
+            && character.custom.lets_rest()
+            && self.is_rest_as_before(&character.state, intent, commands)
+        {
             character.state.clock += self.dt;
             return Ok(work.only(None, Readout::of(&character.state, &Telling::default(), self.tuning, self.dt)));
         }
+        let mut custom = character.custom.clone();
         let mut run = self.begin(work, character.state, intent, listener.lend());
 
         run.gather();
@@ -110,14 +114,14 @@ impl<'a> Tick<'a> {
             splits += 1;
             // One change at a time: two presses in the same instant are two presses.
             while run.take_change() {
-                mode::decide(&mut run);
+                mode::decide(&mut run, &mut custom);
             }
             run.sample();
             mode::sample(&mut run);
-            mode::decide(&mut run);
+            mode::decide(&mut run, &mut custom);
             let span = run.time_to_change();
             run.begin_piece(span);
-            let used = mode::advance(&mut run, span);
+            let used = mode::advance(&mut run, &mut custom, span);
             run.pass(used, span);
         }
         let (state, told) = run.finish();
@@ -127,6 +131,7 @@ impl<'a> Tick<'a> {
             let lost = Event::of(&character.state, EventKind::TimeDropped { seconds: self.dt as f32 });
             return Ok(work.only(Some(lost), Readout::of(&character.state, &Telling::default(), self.tuning, self.dt)));
         }
+        character.custom = custom;
         character.state = State { rest: self.remember(&character.state, &state), ..state };
         Ok(Outcome { events: &work.events, readout: Readout::of(&state, &told, self.tuning, self.dt) })
     }

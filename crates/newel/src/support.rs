@@ -20,6 +20,8 @@ pub enum Support {
     Slipping,
     /// The surface is steeper than the tuned limit.
     TooSteep,
+    /// Held on to by its hands.
+    Held,
 }
 
 impl Support {
@@ -39,11 +41,12 @@ impl Support {
             Support::Wedge => "held between steep faces",
             Support::Slipping => "too much of the foot over a drop",
             Support::TooSteep => "too steep",
+            Support::Held => "held on to",
         }
     }
 }
 
-/// What a character stands on, and why it carries, as a tick tells it.
+/// What a character stands on or holds on to, and why it carries, as a tick tells it.
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub struct Ground {

@@ -100,10 +100,15 @@ impl Walls {
 
     /// The planes for motion that nothing pulls down.
     pub fn planes(&self) -> Planes {
+        self.planes_against(DVec3::ZERO)
+    }
+
+    /// The same for motion against something that itself moves with `carried`.
+    pub fn planes_against(&self, carried: DVec3) -> Planes {
         let mut planes = Planes::default();
         for contact in self.iter() {
             let n = contact.normal.as_dvec3();
-            planes.add_moving(n, contact.velocity.dot(n) + contact.lead);
+            planes.add_moving(n, (contact.velocity - carried).dot(n) + contact.lead);
         }
         planes
     }

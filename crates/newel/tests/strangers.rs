@@ -8,8 +8,8 @@ use common::oracle::{Dice, segment_to_triangle};
 use common::worlds::{room, strange};
 use newel::glam::{DQuat, DVec3, Vec2, Vec3};
 use newel::{
-    Button, CHOICES, Character, Command, EventKind, FIELDS, Face, Heading, Intent, Launch, Modifiers, Size, Spawn,
-    Stance, Tick, Tuning, Workspace,
+    Button, CHOICES, Character, Command, EventKind, FIELDS, Face, Heading, Hold, Intent, Launch, Modifiers, Size,
+    Spawn, Stance, Tick, Tuning, Workspace,
 };
 
 /// A preset of which some numbers and choices are others, for a character of this size.
@@ -39,6 +39,11 @@ fn tuning(dice: &mut Dice, scale: f32) -> Option<Tuning> {
     }
     let (height, radius) = (dice.magnitude(1.0, 2.2) as f32, dice.magnitude(0.15, 0.45) as f32);
     values.size = Size { height: scale * height, radius: scale * radius, ..values.size };
+    if let Some(ledge) = &mut values.ledge {
+        ledge.hang = (ledge.hang * scale).min(values.size.height - values.size.radius);
+        (ledge.lowest, ledge.highest) = (ledge.lowest * scale, ledge.highest.max(ledge.lowest) * scale);
+        (ledge.reach, ledge.below) = (ledge.reach * scale, ledge.below * scale);
+    }
     values.ground.step = (values.ground.step * scale).min(0.5 * values.size.height);
     values.ground.speed *= scale.sqrt();
     Tuning::new(values).ok()
@@ -47,7 +52,8 @@ fn tuning(dice: &mut Dice, scale: f32) -> Option<Tuning> {
 fn intent(dice: &mut Dice, frame: DQuat) -> Intent {
     let way = dice.direction().as_vec3();
     let stick = Vec2::new(way.x, way.z) * 1.5;
-    let intent = match dice.pick(6) {
+    let intent = match dice.pick(7) {
+        5 => Intent::new(Heading::Surface(stick)),
         0 => Intent::new(Heading::View(stick)).looking(way),
         1 => Intent::new(Heading::TurnAndGo(stick)),
         2 => Intent::new(Heading::Body(stick)),
@@ -110,7 +116,7 @@ fn strange_worlds_and_numbers_break_nothing() {
         let start = frame * DVec3::new(aside(&mut dice), above, aside(&mut dice)) * scale + far;
         let turned = |v: DVec3| (frame * v).as_vec3();
         let spawn = Spawn::at(start).up(turned(DVec3::Y));
-        let mesh = world.mesh();
+        let mesh = world.mesh().with_hold(0, Hold::Wall);
         let Ok(mut hero) = Character::spawn(&mesh, &tuning, spawn) else { continue };
         worlds += 1;
         let rate = [15.0, 30.0, 60.0, 144.0, 240.0][dice.pick(5)];

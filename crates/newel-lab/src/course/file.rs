@@ -3,7 +3,7 @@
 use std::path::PathBuf;
 
 use newel::glam::DVec3;
-use newel::{Character, Footing, Mesh, MeshError, Spawn, SpawnError, Tuning};
+use newel::{Character, Footing, Hold, Mesh, MeshError, Spawn, SpawnError, Tuning};
 
 use super::solids::{Soup, pivot_of, read_solid};
 use super::tracks::read_track;
@@ -64,8 +64,8 @@ fn read_scene(root: &Table<'_>) -> Result<Scene, FileError> {
         solids = solids.with(mesh_of(&still).map_err(|e| root.error(format!("the terrain as a whole: {e}")))?);
     }
     for table in root.tables("surface")? {
-        let (surface, footing) = read_surface(&table, &still.names)?;
-        solids = solids.with_footing(surface, footing);
+        let (surface, footing, hold) = read_surface(&table, &still.names)?;
+        solids = solids.with_footing(surface, footing).with_hold(surface, hold);
     }
     for (number, table) in root.tables("zone")?.iter().enumerate() {
         solids = solids.with_zone(super::zones::read_zone(table, number)?);
@@ -77,7 +77,7 @@ fn mesh_of(soup: &Soup) -> Result<Mesh, MeshError> {
     Mesh::new(&soup.corners, &soup.indices).and_then(|mesh| mesh.with_surfaces(&soup.surfaces))
 }
 
-fn read_surface(table: &Table<'_>, names: &[String]) -> Result<(u16, Footing), FileError> {
+fn read_surface(table: &Table<'_>, names: &[String]) -> Result<(u16, Footing, Hold), FileError> {
     let name = table.text("name")?.ok_or_else(|| table.error("`name` is missing: which surface this is"))?;
     let Some(number) = names.iter().position(|known| known == name) else {
         let known = names.iter().filter(|n| !n.is_empty()).cloned().collect::<Vec<_>>().join(", ");
@@ -85,8 +85,19 @@ fn read_surface(table: &Table<'_>, names: &[String]) -> Result<(u16, Footing), F
     };
     let factor = |field| Ok::<_, FileError>(table.number(field, 0.0..=10.0)?.unwrap_or(1.0) as f32);
     let footing = Footing { grip: factor("grip")?, speed: factor("speed")? };
+    let hold = read_hold(table)?.unwrap_or_default();
     table.finish()?;
-    Ok((number as u16, footing))
+    Ok((number as u16, footing, hold))
+}
+
+/// What there is to hold on to, by its word.
+pub(super) fn read_hold(table: &Table<'_>) -> Result<Option<Hold>, FileError> {
+    Ok(table.word("hold", &["none", "wall", "ladder", "pole"])?.map(|word| match word {
+        "wall" => Hold::Wall,
+        "ladder" => Hold::Ladder,
+        "pole" => Hold::Pole,
+        _ => Hold::None,
+    }))
 }
 
 fn read_spawn(root: &Table<'_>, scene: &Scene, tuning: &Tuning) -> Result<Spawn, FileError> {

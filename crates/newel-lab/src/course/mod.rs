@@ -17,7 +17,7 @@ pub use tuning_file::read_tuning;
 use std::path::PathBuf;
 
 use newel::glam::{DVec3, Vec3};
-use newel::{Footing, Patch, RayHit, Spawn, Terrain, Tuning, When};
+use newel::{Footing, Hold, Patch, RayHit, Spawn, Terrain, Tuning, When};
 
 use crate::error::FileError;
 use crate::reader::Source;
@@ -69,6 +69,10 @@ impl Terrain for Scene {
 
     fn footing(&self, surface: u16) -> Footing {
         self.solids.footing(surface)
+    }
+
+    fn hold(&self, surface: u16) -> Hold {
+        self.solids.hold(surface)
     }
 
     fn cast(&self, when: When, from: DVec3, along: Vec3, length: f64) -> Option<RayHit> {

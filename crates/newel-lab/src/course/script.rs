@@ -7,12 +7,13 @@ use crate::error::FileError;
 use crate::reader::Table;
 
 /// Buttons by the names that scripts use.
-pub(crate) const BUTTONS: [(&str, Button); 5] = [
+pub(crate) const BUTTONS: [(&str, Button); 6] = [
     ("jump", Button::Jump),
     ("sprint", Button::Sprint),
     ("dash", Button::Dash),
     ("slide", Button::Slide),
     ("hover", Button::Hover),
+    ("grab", Button::Grab),
 ];
 /// A character this near to where it was sent has arrived, metres.
 const ARRIVED: f64 = 0.15;
@@ -242,7 +243,7 @@ pub(super) fn read_stance(table: &Table<'_>) -> Result<Option<Stance>, FileError
 }
 
 /// The ways of saying where to go.
-const WAYS: [&str; 6] = ["heading", "stick", "body", "turn_and_go", "screen", "toward"];
+const WAYS: [&str; 7] = ["heading", "stick", "body", "turn_and_go", "screen", "surface", "toward"];
 
 /// A way of reading a stick, by its name in a script.
 type Named = (&'static str, fn(Vec2) -> Heading);
@@ -259,11 +260,12 @@ fn read_heading(table: &Table<'_>) -> Result<Option<Step>, FileError> {
     if let Some(goal) = table.numbers::<3>("toward")? {
         return Ok(Some(Step::Toward(vector(goal))));
     }
-    let sticks: [Named; 4] = [
+    let sticks: [Named; 5] = [
         ("stick", Heading::View),
         ("body", Heading::Body),
         ("turn_and_go", Heading::TurnAndGo),
         ("screen", Heading::Plane),
+        ("surface", Heading::Surface),
     ];
     for (name, heading) in sticks {
         if let Some([right, ahead]) = table.numbers::<2>(name)? {
@@ -308,6 +310,8 @@ fn read_modifiers(table: &Table<'_>) -> Result<Modifiers, FileError> {
         ("can_crouch", &mut modifiers.can_crouch),
         ("can_slide", &mut modifiers.can_slide),
         ("can_hover", &mut modifiers.can_hover),
+        ("can_climb", &mut modifiers.can_climb),
+        ("can_use_ledges", &mut modifiers.can_use_ledges),
     ];
     for (name, ability) in abilities {
         *ability = table.flag(name)?.unwrap_or(*ability);

@@ -82,7 +82,7 @@ fn name_of(path: &'static str) -> &'static str {
 }
 
 /// The tables of a tuning, as the paths of its fields begin.
-const GROUPS: [&str; 17] = [
+const GROUPS: [&str; 20] = [
     "size",
     "ground",
     "air",
@@ -96,6 +96,9 @@ const GROUPS: [&str; 17] = [
     "prone",
     "slide",
     "hover",
+    "climb",
+    "ledge",
+    "vault",
     "impact",
     "turn",
     "stick",
@@ -108,7 +111,7 @@ struct Ability {
     give: fn(&mut TuningValues),
 }
 
-const ABILITIES: [(&str, Ability); 9] = [
+const ABILITIES: [(&str, Ability); 12] = [
     ("jump", Ability { take: |v| v.jump = None, give: |v| _ = v.jump.get_or_insert_default() }),
     ("sprint", Ability { take: |v| v.sprint = None, give: |v| _ = v.sprint.get_or_insert_default() }),
     ("wall_slide", Ability { take: |v| v.wall_slide = None, give: |v| _ = v.wall_slide.get_or_insert_default() }),
@@ -118,6 +121,9 @@ const ABILITIES: [(&str, Ability); 9] = [
     ("prone", Ability { take: |v| v.prone = None, give: |v| _ = v.prone.get_or_insert_with(LowStance::prone) }),
     ("slide", Ability { take: |v| v.slide = None, give: |v| _ = v.slide.get_or_insert_default() }),
     ("hover", Ability { take: |v| v.hover = None, give: |v| _ = v.hover.get_or_insert_default() }),
+    ("climb", Ability { take: |v| v.climb = None, give: |v| _ = v.climb.get_or_insert_default() }),
+    ("ledge", Ability { take: |v| v.ledge = None, give: |v| _ = v.ledge.get_or_insert_default() }),
+    ("vault", Ability { take: |v| v.vault = None, give: |v| _ = v.vault.get_or_insert_default() }),
 ];
 
 fn group_table<'a>(table: &Table<'a>, group: &str) -> Result<Option<Table<'a>>, FileError> {

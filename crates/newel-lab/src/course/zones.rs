@@ -3,12 +3,13 @@
 use newel::glam::{DVec3, Vec3};
 use newel::{Effect, Gusts, Pull, Wind, Zone};
 
+use super::file::read_hold;
 use super::script::read_launch;
 use crate::error::FileError;
 use crate::reader::Table;
 
 /// The effects that a zone may have, of which it has one.
-const EFFECTS: [&str; 8] = ["gravity", "pull", "point", "segment", "circle", "ground", "launch", "wind"];
+const EFFECTS: [&str; 9] = ["gravity", "pull", "point", "segment", "circle", "ground", "launch", "wind", "hold"];
 
 pub(super) fn read_zone(table: &Table<'_>, index: usize) -> Result<Zone, FileError> {
     let (from, to) = (vector(table.required_numbers::<3>("from")?), vector(table.required_numbers::<3>("to")?));
@@ -39,6 +40,11 @@ fn read_effect(table: &Table<'_>, name: &'static str) -> Result<Effect, FileErro
     }
     if name == "wind" {
         return read_wind(table).map(Effect::Wind);
+    }
+    if name == "hold" {
+        let hold = read_hold(table)?.unwrap_or_default();
+        let out = table.numbers::<3>("out")?.map_or(Vec3::ZERO, |out| vector(out).normalize_or_zero().as_vec3());
+        return Ok(Effect::Hold { hold, out });
     }
     let first = vector(table.required_numbers::<3>(match name {
         "segment" => "segment",

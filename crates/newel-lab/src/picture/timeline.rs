@@ -101,6 +101,10 @@ impl<'a> Timeline<'a> {
                 EventKind::LeftGround { .. } => "fall",
                 EventKind::Launched => "launch",
                 EventKind::HoverBegan => "hover",
+                EventKind::ClimbBegan { .. } => "climb",
+                EventKind::Caught { .. } => "catch",
+                EventKind::PulledUp { .. } => "pull up",
+                EventKind::Vaulted { .. } => "vault",
                 EventKind::Teleported => "teleport",
                 _ => continue,
             };

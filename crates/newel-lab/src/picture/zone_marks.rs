@@ -61,6 +61,7 @@ fn words(effect: &Effect, frame: &Frame) -> String {
             let how = if wind.gusts.is_some() { "gusts" } else { "wind" };
             format!("{how} of {:.0} m/s {}", velocity.length(), arrow(velocity, frame))
         }
+        Effect::Hold { hold, .. } => format!("holds: {}", hold.words()),
         _ => "zone".to_owned(),
     }
 }

@@ -2,7 +2,9 @@
 
 pub(crate) mod arcs;
 pub(crate) mod closest;
+pub(crate) mod grip;
 pub(crate) mod ground;
+pub(crate) mod lip;
 pub(crate) mod point;
 pub(crate) mod push;
 pub(crate) mod slide;

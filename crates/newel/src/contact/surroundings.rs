@@ -116,6 +116,11 @@ impl<'a> Surroundings<'a> {
         });
     }
 
+    /// What can be touched.
+    pub(super) fn terrain(&self) -> &dyn Terrain {
+        self.terrain
+    }
+
     /// What walking is like on a surface.
     pub fn footing(&self, surface: u16) -> Footing {
         self.terrain.footing(surface).sane()

@@ -16,11 +16,14 @@ pub enum Button {
     Slide = 3,
     /// Begins to hover when pressed, and ends it.
     Hover = 4,
+    /// Takes hold of what is in reach when pressed, and lets go.
+    Grab = 5,
 }
 
 impl Button {
     /// Every button there is.
-    pub const ALL: &'static [Button] = &[Button::Jump, Button::Sprint, Button::Dash, Button::Slide, Button::Hover];
+    pub const ALL: &'static [Button] =
+        &[Button::Jump, Button::Sprint, Button::Dash, Button::Slide, Button::Hover, Button::Grab];
 }
 
 /// Which buttons are down.

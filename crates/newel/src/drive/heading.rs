@@ -25,6 +25,8 @@ pub enum Heading {
     Body(Vec2),
     /// Turns the body to the right at up to the tuned rate, and goes ahead or back the way it looks.
     TurnAndGo(Vec2),
+    /// To the right and up along what it climbs or hangs from, as seen from where it is; elsewhere as the view looks.
+    Surface(Vec2),
     /// To the right and up on a screen that shows the character's plane, its normal toward the player: in a side view
     /// only right counts; in a top view up is -Z, or +Y where up is along Z. Without a plane, as the view looks.
     Plane(Vec2),
@@ -91,7 +93,7 @@ impl Bearings {
         };
         let wanted = match heading {
             Heading::World(v) => flatten(v, self.up),
-            Heading::View(stick) => along((self.ahead().cross(self.up), self.ahead()), stick),
+            Heading::View(stick) | Heading::Surface(stick) => along((self.ahead().cross(self.up), self.ahead()), stick),
             Heading::Body(stick) => along((self.facing.cross(self.up), self.facing), stick),
             // Turning takes nothing from going: each axis by itself.
             Heading::TurnAndGo(stick) => along((Vec3::ZERO, self.facing), Vec2::new(0.0, stick.y)),
@@ -159,7 +161,9 @@ impl Heading {
     pub(crate) fn check(&self, field: &'static str) -> Result<(), TickError> {
         let finite = match self {
             Heading::World(v) => v.is_finite(),
-            Heading::View(v) | Heading::Body(v) | Heading::TurnAndGo(v) | Heading::Plane(v) => v.is_finite(),
+            Heading::View(v) | Heading::Body(v) | Heading::TurnAndGo(v) | Heading::Plane(v) | Heading::Surface(v) => {
+                v.is_finite()
+            }
         };
         if finite { Ok(()) } else { Err(TickError::NotFinite { field }) }
     }
@@ -174,6 +178,18 @@ impl Face {
     }
 }
 
+impl Heading {
+    /// True where the stick or the direction says anything at all.
+    pub(crate) fn is_any(self) -> bool {
+        match self {
+            Heading::World(v) => v != Vec3::ZERO,
+            Heading::View(v) | Heading::Body(v) | Heading::TurnAndGo(v) | Heading::Plane(v) | Heading::Surface(v) => {
+                v != Vec2::ZERO
+            }
+        }
+    }
+}
+
 impl Fingerprinted for Heading {
     fn feed(&self, print: &mut Fingerprint) {
         let (kind, vector) = match *self {
@@ -182,6 +198,7 @@ impl Fingerprinted for Heading {
             Heading::Body(v) => (2, v.extend(0.0)),
             Heading::TurnAndGo(v) => (3, v.extend(0.0)),
             Heading::Plane(v) => (4, v.extend(0.0)),
+            Heading::Surface(v) => (5, v.extend(0.0)),
         };
         print.u64(kind);
         vector.to_array().iter().for_each(|x| print.f32(*x));

@@ -151,7 +151,9 @@ impl Intent {
         let bearings = Bearings::of(state, self.view, tuning);
         let goal = bearings.face(self.face, tuning.values().turn.toward, Vec3::ZERO, state.position);
         let turns = self.heading.turning(&bearings.stick).is_some_and(|t| t != 0.0);
-        bearings.flat(self.heading) == Vec3::ZERO && !turns && goal.is_none_or(|(to, _)| to == state.facing)
+        // A stick that leads nowhere along the ground may lead up a ladder.
+        let climbs = tuning.values().climb.is_some() && self.heading.is_any();
+        bearings.flat(self.heading) == Vec3::ZERO && !climbs && !turns && goal.is_none_or(|(to, _)| to == state.facing)
     }
 
     /// The timed changes, in order.

@@ -3,8 +3,8 @@
 use glam::DVec3;
 
 use super::displace::displace;
-use super::slide;
 use super::transitions::{enter_by_ground, take_off};
+use super::{custom, holding, slide};
 use crate::character::Phase;
 use crate::command::Command;
 use crate::error::TickError;
@@ -19,6 +19,8 @@ pub(crate) fn obey(run: &mut Run<'_>, commands: &[Command]) -> Result<(), TickEr
         match *command {
             Command::Teleport { to, facing } => {
                 slide::interrupt(run);
+                holding::interrupt(run);
+                custom::interrupt(run);
                 run.near.place = to;
                 // Its plane goes with it.
                 run.me.position = to;
@@ -51,6 +53,8 @@ pub(crate) fn obey(run: &mut Run<'_>, commands: &[Command]) -> Result<(), TickEr
 /// Into the air, whatever it did.
 pub(crate) fn throw(run: &mut Run<'_>, launch: &Launch) {
     slide::interrupt(run);
+    holding::interrupt(run);
+    custom::interrupt(run);
     take_off(run);
     run.in_control();
     run.me.velocity = run.me.keeps.flat64(launch.applied(run.me.velocity, &run.me));

@@ -34,6 +34,9 @@ fn attempt(run: &Run<'_>) -> Result<(Dash, Vec3), Refusal> {
     if run.is_locked() {
         return Err(Refusal::Locked);
     }
+    if run.me.mode.holds_on() {
+        return Err(Refusal::HoldingOn);
+    }
     if run.is_sliding() {
         return Err(Refusal::Sliding);
     }

@@ -3,7 +3,7 @@
 use glam::DVec3;
 
 use super::transitions::{enter_by_ground, take_off};
-use super::{along_walls, impact, slide};
+use super::{along_walls, holding, impact, slide};
 use crate::character::{Mode, Phase};
 use crate::contact::arcs::Path;
 use crate::contact::point::Contact;
@@ -36,6 +36,7 @@ pub(super) fn press(run: &mut Run<'_>) {
 
 fn begin(run: &mut Run<'_>) {
     slide::interrupt(run);
+    holding::interrupt(run);
     take_off(run);
     run.in_control();
     run.me.mode = Mode::Hover;

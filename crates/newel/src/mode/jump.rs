@@ -6,7 +6,8 @@ use super::air::wall;
 use super::slide;
 use super::stance;
 use super::transitions::take_off;
-use crate::character::Phase;
+use super::{holding, ledge};
+use crate::character::{Mode, Phase};
 use crate::contact::point::Contact;
 use crate::drive::buttons::Button;
 use crate::math::flatten64;
@@ -67,7 +68,14 @@ fn attempt(run: &mut Run<'_>) -> Result<(), Refusal> {
     } else if run.allows(|low| low.jump) != Allows::Yes {
         return Err(Refusal::TooLow);
     }
-    if run.me.mode.is_on_ground() {
+    if run.me.phase.is_ledge_move() {
+        return Err(Refusal::OnItsWay);
+    }
+    if run.me.mode.holds_on() {
+        if !(run.me.mode == Mode::Ledge && ledge::press_jump(run)) {
+            holding::jump_off(run);
+        }
+    } else if run.me.mode.is_on_ground() {
         off_the_ground(run, &jump);
     } else if run.me.coyote > 0.0 {
         leap(run, flatten64(run.me.velocity, run.up()), jump.height, Off::LostGround);
@@ -112,7 +120,7 @@ fn speed_to(run: &Run<'_>, height: f32) -> f64 {
 }
 
 /// Up with the speed that the height asks for, never slower than it is rising already.
-fn leap(run: &mut Run<'_>, across: DVec3, height: f32, off: Off) {
+pub(super) fn leap(run: &mut Run<'_>, across: DVec3, height: f32, off: Off) {
     let up = run.up();
     let mut rise = speed_to(run, height).max(if off == Off::Air { run.me.velocity.dot(up) } else { 0.0 });
     if off == Off::Ground {

@@ -2,14 +2,18 @@
 
 mod air;
 mod along_walls;
+mod climb;
 mod commands;
+mod custom;
 mod dash;
 mod displace;
 mod gravity;
 mod ground;
+mod holding;
 mod hover;
 mod impact;
 mod jump;
+mod ledge;
 mod righting;
 mod slide;
 mod sprint;
@@ -19,6 +23,7 @@ mod transitions;
 mod zones;
 
 pub(crate) use commands::obey;
+pub use custom::{CustomMode, Met, ModeCx, Next};
 pub(crate) use zones::sample;
 
 use crate::character::Mode;
@@ -26,10 +31,15 @@ use crate::drive::buttons::{Button, Buttons};
 use crate::run::Run;
 
 /// Acts on what is new at this moment: a press, a release, ground under a press that waits.
-pub(crate) fn decide(run: &mut Run<'_>) {
+pub(crate) fn decide(run: &mut Run<'_>, custom: &mut dyn CustomMode) {
     if run.me.mode == Mode::Air && run.me.keeps.is_top_view(run.me.up) {
         // Seen from above there is no falling: what was thrown slides on.
         transitions::enter_by_ground(run);
+    }
+    custom::decide(run, custom);
+    if run.me.mode == Mode::Custom {
+        // Its buttons are the game's own.
+        return;
     }
     // A press is acted on once, also where several things happen at the same moment.
     let pressed = core::mem::replace(&mut run.pressed, Buttons::NONE);
@@ -41,6 +51,7 @@ pub(crate) fn decide(run: &mut Run<'_>) {
         hover::press(run);
     }
     hover::decide(run);
+    holding::decide(run, pressed.has(Button::Grab));
     if pressed.has(Button::Dash) {
         dash::press(run);
     }
@@ -60,10 +71,13 @@ pub(crate) fn decide(run: &mut Run<'_>) {
 }
 
 /// Moves by the current mode's closed form for at most `span` seconds; returns the seconds used.
-pub(crate) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
+pub(crate) fn advance(run: &mut Run<'_>, custom: &mut dyn CustomMode, span: f64) -> f64 {
     match run.me.mode {
         Mode::Ground | Mode::Slide => ground::advance(run, span),
         Mode::Air => air::advance(run, span),
         Mode::Hover => hover::advance(run, span),
+        Mode::Climb => climb::advance(run, span),
+        Mode::Ledge => ledge::advance(run, span),
+        Mode::Custom => custom::advance(run, custom, span),
     }
 }

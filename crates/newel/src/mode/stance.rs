@@ -15,6 +15,10 @@ const ASIDE: f32 = 1.5;
 
 /// Changes the stance, if another is to be had now and there is room for it; or as far toward it as there is.
 pub(super) fn decide(run: &mut Run<'_>) {
+    if run.me.mode.holds_on() {
+        // What hangs by its hands has the shape it took hold with.
+        return;
+    }
     if core::mem::take(&mut run.asked_now) {
         refuse_what_is_not_to_be_had(run);
     }

@@ -68,7 +68,7 @@ pub(super) fn land(run: &mut Run<'_>, decision: &Decision) {
     run.ground = decision.ground;
     if run.me.phase == Phase::Slide {
         slide::land(run);
-    } else if run.me.phase != Phase::Dash {
+    } else if !matches!(run.me.phase, Phase::Dash | Phase::LetGo) {
         run.in_control();
     }
     run.me.asked.try_again();

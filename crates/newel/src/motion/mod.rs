@@ -4,6 +4,7 @@ mod drift;
 mod leap;
 mod ramp;
 mod stage;
+pub(crate) mod swing;
 
 pub(crate) use drift::Drift;
 pub(crate) use leap::Leap;

@@ -1,7 +1,7 @@
 //! Turning the body: the short way, at a rate or eased, never past where it is to look.
 
 use crate::drive::heading::Bearings;
-use crate::math::{angle_left, turned_left};
+use crate::math::{angle_left, direction, flatten, turned_left};
 use crate::run::Run;
 
 /// An eased turn with less than this to go, radians, is done.
@@ -12,6 +12,9 @@ impl Run<'_> {
     pub fn turn(&mut self, span: f64) {
         let values = self.tuning.values();
         let most = values.turn.rate.to_radians() * span as f32;
+        if self.me.mode.holds_on() {
+            return self.turn_toward_hold(most);
+        }
         if let Some(right) = self.heading.turning(&values.stick) {
             return self.turn_left(-right * most);
         }
@@ -34,6 +37,21 @@ impl Run<'_> {
             self.note_turned(angle);
         } else {
             self.turn_left(step);
+        }
+    }
+
+    /// Toward what it holds on to.
+    fn turn_toward_hold(&mut self, most: f32) {
+        let Some(to) = direction(flatten(-self.ground.normal, self.me.up)) else { return };
+        if to == self.me.facing {
+            return;
+        }
+        let angle = angle_left(self.me.facing, to, self.me.up);
+        if angle.abs() <= most {
+            self.me.facing = to;
+            self.note_turned(angle);
+        } else {
+            self.turn_left(most.copysign(angle));
         }
     }
 

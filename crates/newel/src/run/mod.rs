@@ -108,6 +108,8 @@ pub(crate) struct Run<'a> {
     pub pressed: Buttons,
     /// True where another stance is asked for at this very moment.
     pub asked_now: bool,
+    /// True where the game took it out of its own mode, which has yet to hear of it.
+    pub custom_over: bool,
     /// True at a moment of the grid.
     pub on_grid: bool,
     /// When in this tick the place was last sampled, seconds of the clock: once at each moment of the grid.
@@ -162,6 +164,7 @@ impl<'a> Run<'a> {
             flips: 0,
             pressed: Buttons::NONE,
             asked_now: false,
+            custom_over: false,
             on_grid: false,
             place_sampled: None,
             heading: intent.heading,
@@ -257,6 +260,9 @@ impl<'a> Run<'a> {
         let mut end = change.map_or(self.dt, |c| c.at.min(self.dt)).min(self.now + self.next_timer());
         let hovers = self.me.mode == Mode::Hover;
         let placed = hovers
+            || self.me.mode.holds_on()
+            || self.me.mode == Mode::Custom
+            || self.seeks_hold()
             || !self.near.patch.zones().is_empty()
             || !self.me.wind.is_zero()
             || self.me.marks.clings()

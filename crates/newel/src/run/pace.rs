@@ -53,7 +53,7 @@ impl Run<'_> {
         let part = match self.me.mode {
             Mode::Ground | Mode::Slide => values.ground.windage,
             Mode::Hover => values.hover.map_or(0.0, |hover| hover.windage),
-            Mode::Air => 0.0,
+            Mode::Air | Mode::Climb | Mode::Ledge | Mode::Custom => 0.0,
         };
         if part == 0.0 || self.me.wind.is_zero() {
             return DVec3::ZERO;
@@ -86,6 +86,7 @@ impl Run<'_> {
             || self.me.phase == Phase::Dash
             || (self.me.mode == Mode::Air
                 && self.me.phase_left > 0.0
+                && self.me.phase != Phase::LetGo
                 && !(self.me.phase.is_thrown() && self.me.control > 0.0))
     }
 

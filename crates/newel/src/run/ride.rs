@@ -19,7 +19,7 @@ impl Run<'_> {
     pub fn mount(&mut self) {
         self.piece.place = self.near.place;
         let id = self.ground.body;
-        if !self.me.mode.is_on_ground() || id == 0 {
+        if !(self.me.mode.is_on_ground() || self.me.mode.holds_on()) || id == 0 {
             return;
         }
         // What carried it may be gone: it keeps the speed and finds no ground.

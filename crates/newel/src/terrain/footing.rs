@@ -23,19 +23,26 @@ impl Footing {
     }
 }
 
-/// The footings of those surfaces that have one of their own.
+/// What is said of surfaces, for those of which something is.
 #[cfg(feature = "mesh")]
-#[derive(Clone, Debug, Default)]
-pub(super) struct Footings(Vec<(u16, Footing)>);
+#[derive(Clone, Debug)]
+pub(super) struct Said<T>(Vec<(u16, T)>);
 
 #[cfg(feature = "mesh")]
-impl Footings {
-    pub fn set(&mut self, surface: u16, footing: Footing) {
+impl<T> Default for Said<T> {
+    fn default() -> Said<T> {
+        Said(Vec::new())
+    }
+}
+
+#[cfg(feature = "mesh")]
+impl<T: Copy> Said<T> {
+    pub fn set(&mut self, surface: u16, said: T) {
         self.0.retain(|(known, _)| *known != surface);
-        self.0.push((surface, footing));
+        self.0.push((surface, said));
     }
 
-    pub fn of(&self, surface: u16) -> Option<Footing> {
-        self.0.iter().find(|(known, _)| *known == surface).map(|(_, footing)| *footing)
+    pub fn of(&self, surface: u16) -> Option<T> {
+        self.0.iter().find(|(known, _)| *known == surface).map(|(_, said)| *said)
     }
 }

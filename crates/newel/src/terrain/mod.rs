@@ -3,6 +3,7 @@
 mod body;
 mod facet;
 mod footing;
+mod hold;
 #[cfg(feature = "mesh")]
 mod mesh;
 mod patch;
@@ -16,6 +17,7 @@ pub use body::{Body, Pose};
 pub(crate) use facet::Edge;
 pub use facet::{Facet, Round};
 pub use footing::Footing;
+pub use hold::Hold;
 #[cfg(feature = "mesh")]
 pub use mesh::{Mesh, MeshError, Vertex};
 pub use patch::Patch;
@@ -65,6 +67,12 @@ pub trait Terrain: Sync {
         Footing::default()
     }
 
+    /// What this surface gives to hold on to: a ladder, a climbing wall. Nothing, unless a terrain says otherwise.
+    fn hold(&self, surface: u16) -> Hold {
+        let _ = surface;
+        Hold::None
+    }
+
     /// The nearest facet along a ray of `length` metres from `from` along the unit vector `along`.
     fn cast(&self, when: When, from: DVec3, along: Vec3, length: f64) -> Option<RayHit>;
 }
@@ -78,6 +86,9 @@ impl<T: Terrain + ?Sized> Terrain for &T {
     }
     fn footing(&self, surface: u16) -> Footing {
         (**self).footing(surface)
+    }
+    fn hold(&self, surface: u16) -> Hold {
+        (**self).hold(surface)
     }
     fn cast(&self, when: When, from: DVec3, along: Vec3, length: f64) -> Option<RayHit> {
         (**self).cast(when, from, along, length)

@@ -2,8 +2,8 @@
 
 use glam::{DVec3, Vec3};
 
-use super::footing::Footings;
-use super::{Body, Effect, Facet, Footing, Mesh, Patch, RayHit, Terrain, Track, When, Wind, Zone};
+use super::footing::Said;
+use super::{Body, Effect, Facet, Footing, Hold, Mesh, Patch, RayHit, Round, Terrain, Track, When, Wind, Zone};
 use crate::fingerprint::Fingerprint;
 
 /// Meshes that stand still and meshes that move along [`Track`]s.
@@ -31,14 +31,25 @@ pub struct Scene {
     /// The time in the scene at tick number 0, seconds.
     pub time: f64,
     parts: Vec<Part>,
+    poles: Vec<Pole>,
     zones: Vec<Zone>,
-    footings: Footings,
+    footings: Said<Footing>,
+    holds: Said<Hold>,
 }
 
 #[derive(Clone, Debug)]
 struct Part {
     mesh: Mesh,
     moving: Option<(u64, Track)>,
+}
+
+/// A round that stands still.
+#[derive(Clone, Copy, Debug)]
+struct Pole {
+    from: DVec3,
+    to: DVec3,
+    radius: f32,
+    surface: u16,
 }
 
 /// Moments of a tick at which a turning body is looked at to see what it may meet.
@@ -77,6 +88,20 @@ impl Scene {
     #[must_use]
     pub fn with_footing(mut self, surface: u16, footing: Footing) -> Scene {
         self.footings.set(surface, footing);
+        self
+    }
+
+    /// The same with what a surface gives to hold on to, whatever its meshes say.
+    #[must_use]
+    pub fn with_hold(mut self, surface: u16, hold: Hold) -> Scene {
+        self.holds.set(surface, hold);
+        self
+    }
+
+    /// The same with a round pole, or a rope drawn taut, that stands still: all within `radius` of the way between two places.
+    #[must_use]
+    pub fn with_pole(mut self, from: DVec3, to: DVec3, radius: f32, surface: u16) -> Scene {
+        self.poles.push(Pole { from, to, radius, surface });
         self
     }
 
@@ -167,6 +192,14 @@ fn reach(body: &Body, dt: f64, (min, max): (DVec3, DVec3)) -> (DVec3, DVec3) {
     (low - spare, high + spare)
 }
 
+impl Pole {
+    /// As the patch about `origin` has it.
+    fn round(&self, id: u32, origin: DVec3) -> Round {
+        let [a, b] = [self.from, self.to].map(|end| (end - origin).as_vec3());
+        Round { a, b, radius: self.radius, surface: self.surface, body: 0, id }
+    }
+}
+
 impl Terrain for Scene {
     fn gather(&self, when: When, patch: &mut Patch) {
         let start = self.start(when);
@@ -177,6 +210,13 @@ impl Terrain for Scene {
             }
         }
         let (low, high) = patch.world_bounds();
+        for (pole, id) in self.poles.iter().zip(0..) {
+            let reach = DVec3::splat(f64::from(pole.radius));
+            let (least, most) = (pole.from.min(pole.to) - reach, pole.from.max(pole.to) + reach);
+            if least.cmple(high).all() && most.cmpge(low).all() {
+                patch.add_round(pole.round(id, patch.origin()));
+            }
+        }
         let meets = |z: &&Zone| z.min.cmple(high).all() && z.max.cmpge(low).all();
         self.zones.iter().filter(meets).for_each(|zone| patch.add_zone(at_time(*zone, start)));
     }
@@ -185,8 +225,13 @@ impl Terrain for Scene {
         if !self.zones.is_empty() {
             return None;
         }
-        // What stands still has stamps that say so; what has a track may be anywhere.
         let mut print = Fingerprint::new();
+        for pole in &self.poles {
+            [pole.from, pole.to].iter().flat_map(|p| p.to_array()).for_each(|x| print.f64(x));
+            print.f32(pole.radius);
+            print.u64(u64::from(pole.surface));
+        }
+        // What stands still has stamps that say so; what has a track may be anywhere.
         for part in &self.parts {
             print.u64(part.mesh.stamp(when).filter(|_| part.moving.is_none())?);
         }
@@ -196,6 +241,11 @@ impl Terrain for Scene {
     fn footing(&self, surface: u16) -> Footing {
         let own = self.footings.of(surface);
         own.or_else(|| self.parts.iter().find_map(|p| p.mesh.footings.of(surface))).unwrap_or_default()
+    }
+
+    fn hold(&self, surface: u16) -> Hold {
+        let own = self.holds.of(surface);
+        own.or_else(|| self.parts.iter().find_map(|p| p.mesh.holds.of(surface))).unwrap_or_default()
     }
 
     fn cast(&self, when: When, from: DVec3, along: Vec3, length: f64) -> Option<RayHit> {

@@ -2,6 +2,7 @@
 
 use glam::{DVec3, Vec3};
 
+use super::hold::Hold;
 use super::wind::Wind;
 use crate::launch::Launch;
 
@@ -43,6 +44,14 @@ pub enum Effect {
     Launch(Launch),
     /// The air moves, and what the tuning gives a hold takes with it.
     Wind(Wind),
+    /// There is something to hold on to: for whoever has its hands inside.
+    Hold {
+        /// What it is.
+        hold: Hold,
+        /// Which way is out, away from the wall: then it holds by itself, with nothing to touch, and across that way nobody moves.
+        /// Zero for what is touched inside.
+        out: Vec3,
+    },
 }
 
 /// Which way gravity pulls, and how strongly: 1 is what the tuning's jump and fall make of it, at most 100.

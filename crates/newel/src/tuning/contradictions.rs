@@ -44,6 +44,20 @@ pub(super) fn check(values: &TuningValues) -> Checked {
         let reason = "nothing is faster than 10000 m/s, so at most that times dash.time is allowed";
         return refuse("dash.distance", dash.distance, reason, FASTEST * dash.time);
     }
+    if let Some(ledge) = values.ledge {
+        if ledge.hang > height - radius {
+            let reason = "a ledge hung from is level with the straight of the shape, so at most size.height less size.radius is allowed";
+            return refuse("ledge.hang", ledge.hang, reason, height - radius);
+        }
+        if ledge.lowest > ledge.highest {
+            let reason = "the lowest is no higher than the highest, so at most ledge.highest is allowed";
+            return refuse("ledge.lowest", ledge.lowest, reason, ledge.highest);
+        }
+    }
+    if let Some(vault) = values.vault.filter(|vault| vault.lowest > vault.highest) {
+        let reason = "the lowest is no higher than the highest, so at most vault.highest is allowed";
+        return refuse("vault.lowest", vault.lowest, reason, vault.highest);
+    }
     check_stances(values)?;
     values.jump.map_or(Ok(()), |jump| check_jump(&jump, values.air.gravity))
 }

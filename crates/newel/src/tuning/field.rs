@@ -1,6 +1,7 @@
 //! The fields of a tuning, one by one: what each means, its unit and its range. Checks, error messages, files and
 //! tables all read these lists.
 
+use super::climb::{Climb, Ledge, Takes, Vault};
 use super::hover::{Holds, Hover};
 use super::stances::{Allows, Aloft, Along, Anchor, LowStance, Rise, Slide};
 use super::values::{Dash, Jump, Sprint, Toward, TuningValues, WallJump, WallSlide, Ways};
@@ -92,6 +93,15 @@ fn sprint(values: &mut TuningValues) -> &mut Sprint {
 }
 fn hover(values: &mut TuningValues) -> &mut Hover {
     values.hover.get_or_insert_with(Hover::default)
+}
+fn climb(values: &mut TuningValues) -> &mut Climb {
+    values.climb.get_or_insert_with(Climb::default)
+}
+fn ledge(values: &mut TuningValues) -> &mut Ledge {
+    values.ledge.get_or_insert_with(Ledge::default)
+}
+fn vault(values: &mut TuningValues) -> &mut Vault {
+    values.vault.get_or_insert_with(Vault::default)
 }
 fn wall_slide(values: &mut TuningValues) -> &mut WallSlide {
     values.wall_slide.get_or_insert_with(WallSlide::default)
@@ -292,6 +302,84 @@ pub static FIELDS: &[Field] = &[
         |v| v.hover.map(|h| h.deceleration), |v, x| hover(v).deceleration = x),
     number("hover.windage", "", PART, "the part of the wind's speed across that is added to what it wants",
         |v| v.hover.map(|h| h.windage), |v, x| hover(v).windage = x),
+    number("climb.up", "m/s", SPEED, "top speed up",
+        |v| v.climb.map(|t| t.up), |v, x| climb(v).up = x),
+    number("climb.down", "m/s", SPEED, "top speed down",
+        |v| v.climb.map(|t| t.down), |v, x| climb(v).down = x),
+    number("climb.aside", "m/s", SPEED, "top speed sideways and round poles",
+        |v| v.climb.map(|t| t.aside), |v, x| climb(v).aside = x),
+    number("climb.acceleration", "m/s²", RATE, "how fast speed is gained",
+        |v| v.climb.map(|t| t.acceleration), |v, x| climb(v).acceleration = x),
+    number("climb.deceleration", "m/s²", RATE, "how fast it is lost without input",
+        |v| v.climb.map(|t| t.deceleration), |v, x| climb(v).deceleration = x),
+    number("climb.cone", "°", (0.0, 90.0), "the most that a heading may lead past what is taken hold of",
+        |v| v.climb.map(|t| t.cone), |v, x| climb(v).cone = x),
+    number("climb.hands", "", PART, "how high over the feet the hands are, as a part of the height: there must be hold before them",
+        |v| v.climb.map(|t| t.hands), |v, x| climb(v).hands = x),
+    number("climb.flattest", "°", (10.0, 90.0), "the least slope that is climbed rather than walked",
+        |v| v.climb.map(|t| t.flattest), |v, x| climb(v).flattest = x),
+    number("climb.overhang", "°", (0.0, 60.0), "the most that what is climbed may lean over, past upright",
+        |v| v.climb.map(|t| t.overhang), |v, x| climb(v).overhang = x),
+    number("climb.rung", "m", (0.0, 10.0), "how far apart the rungs of a ladder are: without input it comes to rest at one; 0 for anywhere",
+        |v| v.climb.map(|t| t.rung), |v, x| climb(v).rung = x),
+    number("climb.slide", "m/s", SPEED, "top speed sliding down a ladder or a pole with a crouch asked for; 0 lets go instead",
+        |v| v.climb.map(|t| t.slide), |v, x| climb(v).slide = x),
+    number("climb.slide_acceleration", "m/s²", RATE, "how fast that speed is gained",
+        |v| v.climb.map(|t| t.slide_acceleration), |v, x| climb(v).slide_acceleration = x),
+    number("climb.jump_away", "m/s", SPEED, "speed away at a jump off it",
+        |v| v.climb.map(|t| t.jump_away), |v, x| climb(v).jump_away = x),
+    number("climb.jump_height", "m", HEIGHT, "height of that jump",
+        |v| v.climb.map(|t| t.jump_height), |v, x| climb(v).jump_height = x),
+    number("climb.over", "s", TIME, "how long it takes to get over the top of it onto a floor",
+        |v| v.climb.map(|t| t.over), |v, x| climb(v).over = x),
+    number("climb.pause", "s", WAIT, "how long after letting go it takes no hold again",
+        |v| v.climb.map(|t| t.pause), |v, x| climb(v).pause = x),
+    number("ledge.lowest", "m", HEIGHT, "the lowest ledge got up onto from the ground, over the feet",
+        |v| v.ledge.map(|t| t.lowest), |v, x| ledge(v).lowest = x),
+    number("ledge.highest", "m", HEIGHT, "the highest ledge got up onto from the ground, over the feet",
+        |v| v.ledge.map(|t| t.highest), |v, x| ledge(v).highest = x),
+    number("ledge.time", "s", TIME, "how long that takes",
+        |v| v.ledge.map(|t| t.time), |v, x| ledge(v).time = x),
+    number("ledge.width", "m", (0.0, 100.0), "how wide a ledge must be at least",
+        |v| v.ledge.map(|t| t.width), |v, x| ledge(v).width = x),
+    number("ledge.depth", "m", (0.0, 100.0), "how deep a ledge must be at least",
+        |v| v.ledge.map(|t| t.depth), |v, x| ledge(v).depth = x),
+    number("ledge.cone", "°", (0.0, 90.0), "the most that a heading may lead past it",
+        |v| v.ledge.map(|t| t.cone), |v, x| ledge(v).cone = x),
+    number("ledge.hang", "m", HEIGHT, "how high the ledge is over the feet that hang from it",
+        |v| v.ledge.map(|t| t.hang), |v, x| ledge(v).hang = x),
+    number("ledge.reach", "m", (0.0, 100.0), "how much higher than that a ledge may be and still be caught",
+        |v| v.ledge.map(|t| t.reach), |v, x| ledge(v).reach = x),
+    number("ledge.below", "m", (0.0, 100.0), "how much lower than that",
+        |v| v.ledge.map(|t| t.below), |v, x| ledge(v).below = x),
+    number("ledge.catch", "s", TIME, "how long the body takes from where it caught to where it hangs",
+        |v| v.ledge.map(|t| t.catch), |v, x| ledge(v).catch = x),
+    number("ledge.pull_up", "s", TIME, "how long it takes to pull itself up",
+        |v| v.ledge.map(|t| t.pull_up), |v, x| ledge(v).pull_up = x),
+    number("ledge.aside", "m/s", SPEED, "top speed along the ledge; 0 holds still",
+        |v| v.ledge.map(|t| t.aside), |v, x| ledge(v).aside = x),
+    number("ledge.acceleration", "m/s²", RATE, "how fast that speed is gained and lost",
+        |v| v.ledge.map(|t| t.acceleration), |v, x| ledge(v).acceleration = x),
+    number("ledge.jump_away", "m/s", SPEED, "speed away at a jump off it",
+        |v| v.ledge.map(|t| t.jump_away), |v, x| ledge(v).jump_away = x),
+    number("ledge.jump_height", "m", HEIGHT, "height of that jump",
+        |v| v.ledge.map(|t| t.jump_height), |v, x| ledge(v).jump_height = x),
+    number("ledge.pause", "s", WAIT, "how long after letting go it catches nothing",
+        |v| v.ledge.map(|t| t.pause), |v, x| ledge(v).pause = x),
+    number("vault.lowest", "m", HEIGHT, "the lowest obstacle gone over, over the feet",
+        |v| v.vault.map(|t| t.lowest), |v, x| vault(v).lowest = x),
+    number("vault.highest", "m", HEIGHT, "the highest",
+        |v| v.vault.map(|t| t.highest), |v, x| vault(v).highest = x),
+    number("vault.deepest", "m", (0.0, 100.0), "the deepest",
+        |v| v.vault.map(|t| t.deepest), |v, x| vault(v).deepest = x),
+    number("vault.drop", "m", HEIGHT, "how much lower than where it began the ground beyond may be",
+        |v| v.vault.map(|t| t.drop), |v, x| vault(v).drop = x),
+    number("vault.slowest", "m/s", SPEED, "the slowest that it must go toward it",
+        |v| v.vault.map(|t| t.slowest), |v, x| vault(v).slowest = x),
+    number("vault.cone", "°", (0.0, 90.0), "the most that its way may lead past it",
+        |v| v.vault.map(|t| t.cone), |v, x| vault(v).cone = x),
+    number("vault.time", "s", TIME, "how long it takes",
+        |v| v.vault.map(|t| t.time), |v, x| vault(v).time = x),
     number("impact.safe", "m/s", (0.0, 1000.0), "up to this speed a landing or a hit does nothing",
         |v| Some(v.impact.safe), |v, x| v.impact.safe = x),
     number("impact.lethal", "m/s", (0.01, 10_000.0), "from this speed on it is as hard as can be",
@@ -330,6 +418,8 @@ const FORMS: [Form; 2] = [Form::Capsule, Form::Box];
 const TOWARDS: [Toward; 4] = [Toward::Movement, Toward::View, Toward::Sides, Toward::Nothing];
 const WAYS: [Ways; 3] = [Ways::Any, Ways::Four, Ways::Eight];
 const HOLDS: [Holds; 3] = [Holds::Height, Holds::Ground, Holds::Nothing];
+const TAKES: [Takes; 2] = [Takes::Touch, Takes::Button];
+const TAKES_WORDS: &[&str] = &["touch", "button"];
 const RISES: [Rise; 2] = [Rise::AtOnce, Rise::Asked];
 const ANCHORS: [Anchor; 3] = [Anchor::Feet, Anchor::Centre, Anchor::Head];
 const ALLOWS: [Allows; 3] = [Allows::No, Allows::Stand, Allows::Yes];
@@ -351,6 +441,15 @@ pub static CHOICES: &[Choice] = &[
     Choice { path: "hover.holds", words: &["height", "ground", "nothing"],
         meaning: "what hovering holds: the height at which it began, its height over the ground, or nothing",
         get: |v| v.hover.and_then(|h| place(&HOLDS, h.holds)), set: |v, i| hover(v).holds = HOLDS[i.min(2)] },
+    Choice { path: "climb.takes", words: TAKES_WORDS,
+        meaning: "what it takes to take hold: a heading into what is touched, or the grab button",
+        get: |v| v.climb.and_then(|c| place(&TAKES, c.takes)), set: |v, i| climb(v).takes = TAKES[i.min(1)] },
+    Choice { path: "ledge.takes", words: TAKES_WORDS,
+        meaning: "what it takes to get up onto a ledge or to catch it: a heading into what is touched, or the grab button",
+        get: |v| v.ledge.and_then(|l| place(&TAKES, l.takes)), set: |v, i| ledge(v).takes = TAKES[i.min(1)] },
+    Choice { path: "ledge.at_once", words: NO_YES,
+        meaning: "whether a heading that led into a ledge as it was caught pulls up at once",
+        get: |v| v.ledge.map(|l| usize::from(l.at_once)), set: |v, i| ledge(v).at_once = i > 0 },
     Choice { path: "sprint.in_air", words: NO_YES, meaning: "whether a sprint goes on in the air",
         get: |v| v.sprint.map(|s| usize::from(s.in_air)), set: |v, i| sprint(v).in_air = i > 0 },
     Choice { path: "stance.rise", words: &["at_once", "asked"],

@@ -1,5 +1,6 @@
 //! Every number a designer sets, and what follows from it.
 
+mod climb;
 mod contradictions;
 mod error;
 mod field;
@@ -9,6 +10,7 @@ mod presets;
 mod stances;
 mod values;
 
+pub use climb::{Climb, Ledge, Takes, Vault};
 pub use error::TuningError;
 pub use field::{CHOICES, Choice, FIELDS, Field};
 pub use hover::{Holds, Hover};

@@ -1,5 +1,6 @@
 //! The raw numbers of a tuning, table by table.
 
+use super::climb::{Climb, Ledge, Vault};
 use super::hover::Hover;
 use super::impact::Impact;
 use super::presets;
@@ -40,6 +41,12 @@ pub struct TuningValues {
     pub slide: Option<Slide>,
     /// Floating; without it the button does nothing.
     pub hover: Option<Hover>,
+    /// Climbing ladders, poles and walls that give hold.
+    pub climb: Option<Climb>,
+    /// Getting up onto ledges, and hanging from them.
+    pub ledge: Option<Ledge>,
+    /// Going over what is low at a run.
+    pub vault: Option<Vault>,
     /// How hard it comes down, and what that does.
     pub impact: Impact,
     /// Turning the body.

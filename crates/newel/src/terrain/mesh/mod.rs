@@ -15,8 +15,8 @@ use obvhs::bvh2::leaf_collapser::collapse;
 use obvhs::bvh2::reinsertion::ReinsertionOptimizer;
 use obvhs::ploc::{PlocBuilder, PlocSearchDistance, SortPrecision};
 
-use super::Footing;
-use super::footing::Footings;
+use super::footing::Said;
+use super::{Footing, Hold};
 use crate::fingerprint::Fingerprint;
 use topology::Topology;
 
@@ -39,7 +39,8 @@ pub struct Mesh {
     tree: Bvh2,
     body: u64,
     dropped: usize,
-    pub(super) footings: Footings,
+    pub(super) footings: Said<Footing>,
+    pub(super) holds: Said<Hold>,
     /// A hash of all of it.
     stamp: u64,
 }
@@ -108,7 +109,16 @@ impl Mesh {
         let dropped = indices.len() / 3 - triangles.len();
         let mut tree = build_tree(&triangles);
         let triangles = in_leaf_order(&mut tree, &triangles);
-        let mut mesh = Mesh { origin, triangles, tree, body: 0, dropped, footings: Footings::default(), stamp: 0 };
+        let mut mesh = Mesh {
+            origin,
+            triangles,
+            tree,
+            body: 0,
+            dropped,
+            footings: Said::default(),
+            holds: Said::default(),
+            stamp: 0,
+        };
         mesh.stamp = mesh.hashed();
         Ok(mesh)
     }
@@ -151,6 +161,22 @@ impl Mesh {
     #[must_use]
     pub fn with_footing(mut self, surface: u16, footing: Footing) -> Mesh {
         self.footings.set(surface, footing);
+        self
+    }
+
+    /// The same mesh with what a surface gives to hold on to.
+    ///
+    /// ```
+    /// # use newel::{Hold, Mesh, Terrain};
+    /// const RUNGS: u16 = 4;
+    /// let corners = [[0.0, 0.0, 0.0], [0.5, 0.0, 0.0], [0.0, 3.0, 0.0f32]];
+    /// let ladder = Mesh::new(&corners, &[0, 1, 2])?.with_surfaces(&[RUNGS])?.with_hold(RUNGS, Hold::Ladder);
+    /// assert_eq!(ladder.hold(RUNGS), Hold::Ladder);
+    /// # Ok::<(), newel::MeshError>(())
+    /// ```
+    #[must_use]
+    pub fn with_hold(mut self, surface: u16, hold: Hold) -> Mesh {
+        self.holds.set(surface, hold);
         self
     }
 

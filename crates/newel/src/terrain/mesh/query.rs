@@ -5,6 +5,7 @@ use obvhs::aabb::Aabb;
 use obvhs::ray::{Ray, RayHit as TreeHit};
 
 use super::{Mesh, Triangle};
+use crate::terrain::Hold;
 use crate::terrain::{Body, Facet, Footing, Patch, RayHit, Terrain, When};
 
 /// Rays count as meeting a triangle this part of its size beyond its edges.
@@ -61,6 +62,10 @@ impl Terrain for Mesh {
 
     fn footing(&self, surface: u16) -> Footing {
         self.footings.of(surface).unwrap_or_default()
+    }
+
+    fn hold(&self, surface: u16) -> Hold {
+        self.holds.of(surface).unwrap_or_default()
     }
 
     fn cast(&self, _when: When, from: DVec3, along: Vec3, length: f64) -> Option<RayHit> {

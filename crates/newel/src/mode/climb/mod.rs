@@ -1,0 +1,147 @@
+//! Climbing: velocity ramps toward the heading in the frame of what is held, up, down and sideways.
+
+mod grasp;
+mod seek;
+mod wanted;
+
+pub(super) use seek::seek;
+
+use glam::DVec3;
+
+use self::grasp::Grasp;
+use super::holding::{self, Creep, Frame, creep, press, rest_at_the_end, still};
+use super::{impact, ledge};
+use crate::character::Phase;
+use crate::contact::point::Contact;
+use crate::outcome::HoldEnd;
+use crate::run::Run;
+use crate::tuning::Climb;
+
+/// How far ahead it looks whether there is still hold, metres.
+const AHEAD: f32 = 2e-5;
+
+/// Ends it where it is not to be had any more, and begins and ends sliding down.
+pub(super) fn decide(run: &mut Run<'_>) {
+    let Some(tuned) = run.tuning.values().climb.filter(|_| run.modifiers.can_climb) else {
+        return holding::interrupt(run);
+    };
+    let low = run.me.asked.last().is_low();
+    let slides = low && tuned.slide > 0.0 && grasp::current(run, &tuned).is_some_and(|g| g.hold.is_slid_down());
+    if low && run.asked_now && !slides {
+        run.asked_now = false;
+        return holding::end(run, HoldEnd::LetGo);
+    }
+    run.asked_now = false;
+    run.me.phase = if slides { Phase::SlidesDown } else { Phase::Plain };
+}
+
+/// Climbs for at most `span` seconds; returns the seconds used.
+pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
+    let Some(tuned) = run.tuning.values().climb else { return span };
+    run.refresh_ride();
+    let Some(grasp) = grasp::current(run, &tuned) else {
+        holding::end(run, HoldEnd::Lost);
+        return 0.0;
+    };
+    let wanted = wanted::wanted(run, &tuned, &grasp);
+    let (along, over) = within_reach(run, &tuned, &grasp, wanted.along);
+    if over && ledge::over_the_top(run, &grasp.frame, tuned.over) {
+        return 0.0;
+    }
+    let wish = grasp.frame.along(along);
+    if wish == DVec3::ZERO && run.me.velocity == DVec3::ZERO {
+        let (used, met) = still(run, span);
+        if let Some(contact) = met {
+            touch(run, &tuned, &grasp, &contact);
+        }
+        return used;
+    }
+    let way = Creep { frame: grasp.frame, wish, rate: wanted.rate };
+    if grasp.volume {
+        return through_the_air(run, &tuned, &grasp, &way, span);
+    }
+    let crept = creep(run, &way, span, |run, contact| grasp::holds(run, &tuned, contact).is_some());
+    if crept.lost {
+        holding::end(run, HoldEnd::Lost);
+        return crept.used;
+    }
+    if crept.ended {
+        stop_at_the_end(run, &tuned);
+        return rest_at_the_end(run, &crept, span);
+    }
+    if let Some(contact) = crept.met {
+        touch(run, &tuned, &grasp, &contact);
+    }
+    crept.used
+}
+
+/// In a volume that holds by itself: nothing to press against.
+fn through_the_air(run: &mut Run<'_>, tuned: &Climb, grasp: &Grasp, way: &Creep, span: f64) -> f64 {
+    let normal = grasp.frame.out.as_vec3();
+    let crept = holding::creep_freely(run, way, span, |run| {
+        let hands = run.near.hands(tuned.hands);
+        run.near.volume_at(hands).is_some()
+    });
+    run.ground.normal = normal;
+    if crept.ended {
+        stop_at_the_end(run, tuned);
+        return rest_at_the_end(run, &crept, span);
+    }
+    if let Some(contact) = crept.met {
+        touch(run, tuned, grasp, &contact);
+    }
+    crept.used
+}
+
+/// What of a wish, to the right and up, the hands can follow; and whether it is the top that they cannot.
+fn within_reach(run: &mut Run<'_>, tuned: &Climb, grasp: &Grasp, along: (f64, f64)) -> ((f64, f64), bool) {
+    let mut reach = |way: DVec3| grasp.reaches(run, tuned, way.as_vec3() * AHEAD);
+    let (right, up) = along;
+    let aside = if right != 0.0 && !reach(grasp.frame.right * right.signum()) { 0.0 } else { right };
+    let over = up > 0.0 && !reach(grasp.frame.up);
+    let up = if over || (up < 0.0 && !reach(-grasp.frame.up)) { 0.0 } else { up };
+    ((aside, up), over)
+}
+
+/// As far as it goes: what of the velocity leads further is spent.
+fn stop_at_the_end(run: &mut Run<'_>, tuned: &Climb) {
+    let Some(grasp) = grasp::current(run, tuned) else { return };
+    let parts = grasp.frame.parts(run.me.velocity);
+    let (left, _) = within_reach(run, tuned, &grasp, parts);
+    run.me.velocity = grasp.frame.along(left);
+}
+
+/// Something is in the way: the ground it comes down on, another side of what it climbs, or a wall.
+fn touch(run: &mut Run<'_>, tuned: &Climb, grasp: &Grasp, contact: &Contact) {
+    run.flip();
+    let down = (run.me.velocity + run.carried - contact.velocity).dot(run.up()) < 0.0;
+    if down && run.limits.walkable(contact.normal, run.me.up) {
+        return holding::end(run, HoldEnd::Ground);
+    }
+    if !grasp.volume && goes_round(run, tuned, grasp, contact) {
+        return;
+    }
+    impact::on_wall(run, contact);
+    run.walls.refresh(&run.near);
+    run.walls.add(*contact);
+    run.me.velocity = run.walls.planes_against(run.carried).admissible(run.me.velocity);
+}
+
+/// Round an inside corner: onto what was met, if that gives hold and the heading leads on along it.
+fn goes_round(run: &mut Run<'_>, tuned: &Climb, grasp: &Grasp, contact: &Contact) -> bool {
+    let turns = contact.normal.as_dvec3().dot(grasp.frame.out) < 0.99 && run.is_climbable(contact.normal);
+    let Some(frame) = Frame::on(contact.normal, run.up()).filter(|_| turns) else { return false };
+    let into = |velocity: DVec3| velocity.dot(contact.normal.as_dvec3()) < 0.0;
+    let along = run.heading_along(&grasp.frame);
+    let onward = run.heading_along(&frame);
+    let leads_in = into(grasp.frame.along((f64::from(along.0), f64::from(along.1))));
+    let leads_on = frame.along((f64::from(onward.0), f64::from(onward.1))).dot(grasp.frame.out) > 1e-3;
+    if !(leads_in && leads_on) || grasp::holds(run, tuned, contact).is_none() {
+        return false;
+    }
+    let velocity = frame.carried_from(&grasp.frame, run.me.velocity);
+    run.hold_on_to(contact);
+    run.me.velocity = velocity;
+    press(run, contact.normal);
+    true
+}

@@ -1,0 +1,106 @@
+//! Taking hold: where a heading leads into what is touched, or of what is in reach on request.
+
+use super::grasp;
+use crate::character::Mode;
+use crate::contact::point::Contact;
+use crate::mode::holding::{Frame, press};
+use crate::mode::slide;
+use crate::mode::transitions::take_off;
+use crate::outcome::EventKind;
+use crate::run::Run;
+use crate::support::{Ground, Support};
+use crate::terrain::Hold;
+use crate::tuning::{Climb, Takes};
+
+/// How far what is asked for may be, in parts of the radius: as far as it is pressed on.
+const REACH: f32 = 0.15;
+
+/// Takes hold, if there is something to; true where it did.
+pub(in crate::mode) fn seek(run: &mut Run<'_>, asked: bool) -> bool {
+    let Some(tuned) = run.tuning.values().climb.filter(|_| run.modifiers.can_climb && run.may_take_hold()) else {
+        return false;
+    };
+    let asked = asked || (tuned.takes == Takes::Button && run.me.held.has(crate::Button::Grab));
+    if !asked && tuned.takes == Takes::Button {
+        return false;
+    }
+    if seek_volume(run, &tuned, asked) {
+        return true;
+    }
+    let reach = if asked { REACH * run.near.shape.radius } else { run.near.shape.touching() };
+    run.near.touch(reach);
+    let mut best: Option<(f32, Contact)> = None;
+    for contact in run.near.contacts.iter() {
+        let Some(into) = leads_into(run, &tuned, contact, asked) else { continue };
+        if best.is_none_or(|b| into > b.0 + 1e-6) {
+            best = Some((into, *contact));
+        }
+    }
+    let Some((_, contact)) = best else { return false };
+    let Some(grip) = grasp::holds(run, &tuned, &contact) else { return false };
+    let Some(contact) = press(run, contact.normal) else { return false };
+    begin(run);
+    run.hold_on_to(&contact);
+    settle_velocity(run);
+    run.report(EventKind::ClimbBegan { hold: grip.hold, surface: grip.surface });
+    true
+}
+
+/// How much of its heading, or of its look where it was asked to, leads into what is touched, if that is enough.
+fn leads_into(run: &Run<'_>, tuned: &Climb, contact: &Contact, asked: bool) -> Option<f32> {
+    let frame = Frame::on(contact.normal, run.up()).filter(|_| run.is_climbable(contact.normal))?;
+    let away = (run.me.velocity + run.carried - contact.velocity).dot(frame.out);
+    if away > 1e-3 && run.me.mode == Mode::Air && !asked {
+        return None;
+    }
+    into(run, tuned, &frame, asked)
+}
+
+fn into(run: &Run<'_>, tuned: &Climb, frame: &Frame, asked: bool) -> Option<f32> {
+    let least = libm::cosf(tuned.cone.to_radians()) - 1e-4;
+    if asked {
+        let into = run.leads_into(frame).unwrap_or_else(|| run.reaching().dot(frame.ahead()));
+        return (into > 0.0).then_some(into);
+    }
+    run.leads_into(frame).filter(|into| *into >= least)
+}
+
+/// Of a volume that holds by itself.
+fn seek_volume(run: &mut Run<'_>, tuned: &Climb, asked: bool) -> bool {
+    let hands = run.near.hands(tuned.hands);
+    let Some((grip, out, _)) = run.near.volume_at(hands).filter(|(grip, ..)| grip.hold != Hold::None) else {
+        return false;
+    };
+    let Some(frame) = Frame::on(out, run.up()) else { return false };
+    if into(run, tuned, &frame, asked).is_none() {
+        return false;
+    }
+    begin(run);
+    let held = Ground {
+        point: run.near.place,
+        normal: frame.out.as_vec3(),
+        surface: grip.surface,
+        support: Support::Held,
+        body: 0,
+    };
+    run.hold_on_at(held);
+    settle_velocity(run);
+    run.report(EventKind::ClimbBegan { hold: grip.hold, surface: grip.surface });
+    true
+}
+
+/// Whatever it did, it climbs from now on.
+fn begin(run: &mut Run<'_>) {
+    slide::interrupt(run);
+    take_off(run);
+    run.in_control();
+    run.me.mode = Mode::Climb;
+    (run.me.buffer, run.me.extra_jumps, run.me.air_dashes) = (0.0, 0, 0);
+}
+
+/// What of its velocity led into it is spent.
+fn settle_velocity(run: &mut Run<'_>) {
+    if let Some(frame) = Frame::on(run.ground.normal, run.up()) {
+        run.me.velocity = frame.along(frame.parts(run.me.velocity));
+    }
+}

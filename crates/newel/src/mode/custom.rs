@@ -1,0 +1,370 @@
+//! A game's own mode: asked whether it begins, and handed the character while it lasts, with the same tools as the modes here.
+
+use glam::{DVec3, Vec3};
+
+use super::transitions::{enter_by_ground, take_off};
+use super::{along_walls, holding, impact, slide};
+use crate::character::{Mode, State};
+use crate::command::Modifiers;
+use crate::contact::arcs::Path;
+use crate::contact::point::Contact;
+use crate::drive::buttons::{Button, Buttons};
+use crate::math::{direction, flatten};
+use crate::motion::swing;
+use crate::outcome::{EventKind, HoldEnd};
+use crate::run::Run;
+use crate::tuning::Tuning;
+
+/// A game's own mode. What it keeps is the character's [`custom`](crate::Character::custom): typed, saved, compared and hashed with
+/// it. A tick that fails leaves that as it was, too.
+///
+/// It is asked at the moments at which every mode is: at each change of the intent and each moment of the grid of 1/120 s, so that it
+/// does the same at every tick rate. `examples/rope.rs` is one.
+///
+/// ```
+/// use newel::{Button, Character, CustomMode, Intent, Mode, ModeCx, Modifiers, Next, Tick, Tuning, Workspace};
+///
+/// /// Stands in the air where it is for as long as the grab button is held.
+/// #[derive(Clone, Copy, Default)]
+/// struct Freeze;
+/// impl CustomMode for Freeze {
+///     fn begins(&mut self, cx: &ModeCx<'_, '_>) -> bool {
+///         cx.pressed(Button::Grab)
+///     }
+///     fn advance(&mut self, cx: &mut ModeCx<'_, '_>) -> Next {
+///         cx.set_velocity(glam::DVec3::ZERO);
+///         if cx.held(Button::Grab) { Next::Stay } else { Next::Leave }
+///     }
+/// }
+/// # let level = newel::Mesh::new(&[[-9., 0., -9.], [9., 0., -9.], [0., 0., 9.0f32]], &[0, 1, 2]).unwrap();
+/// # let tuning = Tuning::walker();
+/// let mut hero = Character::spawn_with(&level, &tuning, [0.0, 3.0, 0.0], Freeze)?;
+/// let (mut work, modifiers) = (Workspace::new(), Modifiers::default());
+/// let tick = Tick { number: 0, terrain: &level, tuning: &tuning, modifiers: &modifiers, dt: 0.1 };
+/// tick.step(&mut work, &mut hero, &Intent::default().hold(Button::Grab), &[])?;
+/// assert_eq!((hero.mode, hero.position.y), (Mode::Custom, 3.0));
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
+pub trait CustomMode {
+    /// Whether it moves the character from now on: asked while another mode does.
+    fn begins(&mut self, cx: &ModeCx<'_, '_>) -> bool {
+        let _ = cx;
+        false
+    }
+
+    /// Moves the character for [`ModeCx::span`] seconds, by [`ModeCx::slide`] or not at all.
+    fn advance(&mut self, cx: &mut ModeCx<'_, '_>) -> Next;
+
+    /// It no longer moves the character, whatever ended it.
+    fn ended(&mut self) {}
+
+    /// True where it need not be asked about a character that stands still without input: standing then costs next to nothing.
+    fn lets_rest(&self) -> bool {
+        false
+    }
+}
+
+/// No mode of a game's own.
+impl CustomMode for () {
+    fn advance(&mut self, _cx: &mut ModeCx<'_, '_>) -> Next {
+        Next::Leave
+    }
+
+    fn lets_rest(&self) -> bool {
+        true
+    }
+}
+
+/// What comes after a piece of a game's own mode.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Next {
+    /// It goes on.
+    Stay,
+    /// It is over, before this piece if nothing was moved in it: on the ground if there is any underfoot, or in the air.
+    Leave,
+}
+
+/// A character under way in a tick, as a game's own mode sees and moves it.
+pub struct ModeCx<'c, 'r> {
+    run: &'c mut Run<'r>,
+    span: f64,
+    used: Option<f64>,
+    rate: DVec3,
+    tether: Option<Tether>,
+}
+
+/// What keeps the middle of the character within a distance of a place.
+#[derive(Clone, Copy)]
+struct Tether {
+    hook: DVec3,
+    length: f64,
+}
+
+/// What a game's own mode ran into.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Met {
+    /// Unit normal of it, toward the character.
+    pub normal: Vec3,
+    /// What it is made of.
+    pub surface: u16,
+    /// The game's own name of the body it belongs to; 0 is the world.
+    pub body: u64,
+    /// How it moves there, m/s.
+    pub velocity: DVec3,
+}
+
+impl<'r> ModeCx<'_, 'r> {
+    fn new<'c>(run: &'c mut Run<'r>, span: f64) -> ModeCx<'c, 'r> {
+        ModeCx { run, span, used: None, rate: DVec3::ZERO, tether: None }
+    }
+
+    /// The state as it is now; its position is that of the tick's start: see [`ModeCx::place`].
+    #[must_use]
+    pub fn state(&self) -> &State {
+        &self.run.me
+    }
+
+    /// The numbers a designer set.
+    #[must_use]
+    pub fn tuning(&self) -> &Tuning {
+        self.run.tuning
+    }
+
+    /// What the game changes for now.
+    #[must_use]
+    pub fn modifiers(&self) -> &Modifiers {
+        self.run.modifiers
+    }
+
+    /// Seconds that this piece lasts at most; 0 while it is asked whether it begins.
+    #[must_use]
+    pub fn span(&self) -> f64 {
+        self.span
+    }
+
+    /// The character's own time now, seconds.
+    #[must_use]
+    pub fn clock(&self) -> f64 {
+        self.run.clock()
+    }
+
+    /// Where the feet are now, metres.
+    #[must_use]
+    pub fn place(&self) -> DVec3 {
+        self.run.near.place
+    }
+
+    /// Where the middle of the character is now, metres.
+    #[must_use]
+    pub fn middle(&self) -> DVec3 {
+        self.run.near.middle()
+    }
+
+    /// Its velocity in the world, m/s.
+    #[must_use]
+    pub fn velocity(&self) -> DVec3 {
+        self.run.me.velocity + self.run.carried
+    }
+
+    /// Unit vector against gravity.
+    #[must_use]
+    pub fn up(&self) -> DVec3 {
+        self.run.up()
+    }
+
+    /// What gravity does to whatever falls here, m/s².
+    #[must_use]
+    pub fn gravity(&self) -> DVec3 {
+        let strength = f64::from(self.run.modifiers.gravity) * f64::from(self.run.me.gravity_factor);
+        self.run.up() * -(self.run.tuning.falling_gravity() * strength)
+    }
+
+    /// Where the player wants to go: square to up, at most one long.
+    #[must_use]
+    pub fn heading(&self) -> Vec3 {
+        self.run.heading_flat()
+    }
+
+    /// True where the button went down at this very moment.
+    #[must_use]
+    pub fn pressed(&self, button: Button) -> bool {
+        self.run.pressed.has(button)
+    }
+
+    /// True while the button is down.
+    #[must_use]
+    pub fn held(&self, button: Button) -> bool {
+        self.run.me.held.has(button)
+    }
+
+    /// Its velocity in the world is this from now on, m/s; what is not a number changes nothing.
+    pub fn set_velocity(&mut self, velocity: DVec3) {
+        if velocity.is_finite() {
+            self.run.me.velocity = self.run.me.keeps.flat64(velocity);
+        }
+    }
+
+    /// Looks this way from now on; only the part square to up counts.
+    pub fn look(&mut self, way: Vec3) {
+        if let Some(way) = direction(flatten(way, self.run.me.up)) {
+            self.run.me.facing = way;
+        }
+    }
+
+    /// It is driven this way in this piece, m/s²; what is not a number drives nowhere.
+    pub fn accelerate(&mut self, rate: DVec3) {
+        if rate.is_finite() {
+            self.rate += self.run.me.keeps.flat64(rate);
+        }
+    }
+
+    /// Its middle stays within `length` metres of `hook` in this piece, as on a rope: taut it swings, and keeps its energy.
+    pub fn tether(&mut self, hook: DVec3, length: f64) {
+        if hook.is_finite() && length.is_finite() && length > 0.0 {
+            self.tether = Some(Tether { hook, length });
+        }
+    }
+
+    /// Moves it by its velocity and what drives it for as long as the piece lasts, along whatever is in the way; returns what it met.
+    /// Once a piece: again it does nothing.
+    pub fn slide(&mut self) -> Option<Met> {
+        if self.used.is_some() || self.span <= 0.0 {
+            return None;
+        }
+        let met = match self.tether.filter(|tether| self.is_taut(tether)) {
+            Some(tether) => self.swing(&tether),
+            None => self.go(),
+        };
+        self.keep_within();
+        let contact = met?;
+        impact::on_wall(self.run, &contact);
+        self.run.flip();
+        self.run.walls.refresh(&self.run.near);
+        self.run.walls.add(contact);
+        self.run.me.velocity = self.run.walls.planes().admissible(self.run.me.velocity);
+        let body = self.run.near.patch.body(contact.body).id;
+        Some(Met { normal: contact.normal, surface: contact.surface, body, velocity: contact.velocity })
+    }
+
+    /// True where the tether holds it back now.
+    fn is_taut(&self, tether: &Tether) -> bool {
+        let out = self.run.near.middle() - tether.hook;
+        let reach = out.length();
+        // What would be over the length within the piece is held.
+        let ahead = out + self.run.me.velocity * self.span + self.rate * (0.5 * self.span * self.span);
+        reach > 1e-3 && ahead.length() > tether.length
+    }
+
+    /// Straight on, along walls.
+    fn go(&mut self) -> Option<Contact> {
+        let run = &mut *self.run;
+        run.walls.refresh(&run.near);
+        let planes = run.walls.planes();
+        if planes.close_in() {
+            run.me.velocity = DVec3::ZERO;
+            self.used = Some(self.span);
+            return None;
+        }
+        let velocity = planes.admissible(run.me.velocity);
+        let rate = planes.not_left_by(velocity).admissible(self.rate);
+        let path = Path { velocity, rate, span: self.span };
+        if let Some(contact) = along_walls::touched_already(run, &path) {
+            self.used = Some(0.0);
+            return Some(contact);
+        }
+        let (used, hit) = along_walls::go(run, &path);
+        run.me.velocity = path.velocity_at(used);
+        self.used = Some(used);
+        hit
+    }
+
+    /// Round the hook: half of what drives it, the arc at one speed, and the other half.
+    fn swing(&mut self, tether: &Tether) -> Option<Contact> {
+        let run = &mut *self.run;
+        let out = run.near.middle() - tether.hook;
+        let arc = swing::Swing::new(out, run.me.velocity, self.rate, self.span);
+        let velocity = run.walls.planes().admissible(arc.velocity);
+        let free = velocity == arc.velocity;
+        let path = Path { velocity, rate: if free { arc.inward() } else { DVec3::ZERO }, span: self.span };
+        if let Some(contact) = along_walls::touched_already(run, &path) {
+            self.used = Some(0.0);
+            return Some(contact);
+        }
+        let from = run.near.place;
+        let (used, hit) = along_walls::go(run, &path);
+        self.used = Some(used);
+        if hit.is_none() && used == self.span && free {
+            let to = arc.end();
+            run.near.place = run.me.keeps.held(from + (to.0 - out), from);
+            run.me.velocity = to.1;
+        } else {
+            run.me.velocity = path.velocity_at(used);
+        }
+        hit
+    }
+
+    /// What rounding and walls have left too far out is drawn in, as far as there is room; what leads out of reach is spent.
+    fn keep_within(&mut self) {
+        let Some(tether) = self.tether else { return };
+        let run = &mut *self.run;
+        let out = run.near.middle() - tether.hook;
+        let reach = out.length();
+        if reach > tether.length {
+            let out = out / reach;
+            run.near.push((out * (tether.length - reach)).as_vec3());
+            let leading = run.me.velocity.dot(out);
+            if leading > 0.0 {
+                run.me.velocity -= out * leading;
+            }
+        }
+    }
+}
+
+/// Asks whether it begins, while another mode moves the character.
+pub(super) fn decide(run: &mut Run<'_>, custom: &mut dyn CustomMode) {
+    if core::mem::take(&mut run.custom_over) {
+        custom.ended();
+    }
+    if run.me.mode == Mode::Custom || run.is_locked() || run.displaced.is_some() {
+        return;
+    }
+    if custom.begins(&ModeCx::new(run, 0.0)) {
+        enter(run);
+    }
+}
+
+/// From now on it moves the character.
+pub(super) fn enter(run: &mut Run<'_>) {
+    slide::interrupt(run);
+    if run.me.mode.holds_on() {
+        holding::end(run, HoldEnd::Interrupted);
+    }
+    take_off(run);
+    run.in_control();
+    run.me.mode = Mode::Custom;
+    // What began it is not to end it at once.
+    run.pressed = Buttons::NONE;
+    run.report(EventKind::CustomBegan);
+}
+
+/// Lets it move the character for at most `span` seconds; returns the seconds used.
+pub(super) fn advance(run: &mut Run<'_>, custom: &mut dyn CustomMode, span: f64) -> f64 {
+    let mut cx = ModeCx::new(run, span);
+    let next = custom.advance(&mut cx);
+    let used = cx.used;
+    if next == Next::Stay {
+        return used.unwrap_or(span);
+    }
+    custom.ended();
+    run.report(EventKind::CustomEnded);
+    enter_by_ground(run);
+    used.unwrap_or(0.0)
+}
+
+/// The game does something else with it.
+pub(super) fn interrupt(run: &mut Run<'_>) {
+    if run.me.mode == Mode::Custom {
+        run.report(EventKind::CustomEnded);
+        (run.me.mode, run.custom_over) = (Mode::Air, true);
+    }
+}

@@ -1,0 +1,135 @@
+//! Holding on by the hands: what climbing and hanging from a ledge have in common.
+
+mod creep;
+mod frame;
+mod leave;
+mod still;
+
+pub(super) use creep::{Creep, creep, creep_freely, press, touched};
+pub(super) use frame::Frame;
+pub(super) use leave::{end, interrupt, jump_off};
+pub(super) use still::{rest_at_the_end, still};
+
+use glam::Vec3;
+
+use super::{climb, ledge};
+use crate::character::{Mode, Phase};
+use crate::contact::point::Contact;
+use crate::drive::heading::Heading;
+use crate::math::{direction, flatten};
+use crate::outcome::{Ability, EventKind, HoldEnd, Refusal};
+use crate::run::Run;
+use crate::stance::Stance;
+use crate::support::{Ground, Support};
+
+/// Acts on what is new while it holds on; and looks for something to hold on to, or to get up onto, at the moments of the grid
+/// and where the grab button was pressed.
+pub(super) fn decide(run: &mut Run<'_>, pressed: bool) {
+    if run.me.mode.holds_on() {
+        if pressed && !run.me.phase.is_ledge_move() {
+            return end(run, HoldEnd::LetGo);
+        }
+        match run.me.mode {
+            Mode::Climb => climb::decide(run),
+            _ => ledge::decide(run),
+        }
+        return;
+    }
+    let taken = (pressed || (run.on_grid && run.may_take_hold())) && (ledge::seek(run) || climb::seek(run, pressed));
+    if pressed && !taken {
+        let values = run.tuning.values();
+        let why = match values.climb.is_some() || values.ledge.is_some() {
+            false => Refusal::NotTuned,
+            true if !run.modifiers.can_climb && !run.modifiers.can_use_ledges => Refusal::SwitchedOff,
+            true if run.is_locked() => Refusal::Locked,
+            true => Refusal::NoHold,
+        };
+        run.report(EventKind::Refused { ability: Ability::Grab, why });
+    }
+}
+
+impl Run<'_> {
+    /// True where it may take hold of something, as far as itself is concerned.
+    pub fn may_take_hold(&self) -> bool {
+        let ready = self.me.stance == Stance::Stand && self.me.axis == self.me.up && self.displaced.is_none();
+        let busy = self.is_locked() || matches!(self.me.phase, Phase::Dash | Phase::LetGo) || self.is_sliding();
+        ready && !busy && matches!(self.me.mode, Mode::Ground | Mode::Air) && !self.me.keeps.is_top_view(self.me.up)
+    }
+
+    /// True where what it might take hold of is looked for at the moments of the grid.
+    pub fn seeks_hold(&self) -> bool {
+        let values = self.tuning.values();
+        let tuned = values.climb.is_some() || values.ledge.is_some() || values.vault.is_some();
+        tuned && self.heading.is_any() && self.may_take_hold() && {
+            let in_air = self.me.mode == Mode::Air && values.ledge.is_some();
+            in_air || self.walls.iter().next().is_some() || !self.near.patch.zones().is_empty()
+        }
+    }
+
+    /// Where it wants to go along a surface: to the right and up as seen by who faces it, each at most one.
+    pub fn heading_along(&self, frame: &Frame) -> (f32, f32) {
+        let stick = self.tuning.values().stick;
+        match self.heading {
+            Heading::Surface(by) => stick.shaped(by).into(),
+            // On a screen that shows the plane from the side, up is up.
+            Heading::Plane(by) if self.me.keeps.is_plane() => {
+                (self.heading_flat().dot(frame.right.as_vec3()), stick.shaped(by).y)
+            }
+            _ => {
+                let flat = self.heading_flat();
+                (flat.dot(frame.right.as_vec3()), flat.dot(frame.ahead()))
+            }
+        }
+    }
+
+    /// How much of its heading leads into what has this frame, as a cosine; `None` without a heading.
+    pub fn leads_into(&self, frame: &Frame) -> Option<f32> {
+        let (right, ahead) = match self.heading {
+            Heading::Surface(_) => self.heading_along(frame),
+            Heading::Plane(_) if self.me.keeps.normal.dot(frame.ahead()).abs() > 0.5 => self.heading_along(frame),
+            _ => {
+                let flat = self.heading_flat();
+                (flat.dot(frame.right.as_vec3()), flat.dot(frame.ahead()))
+            }
+        };
+        let length = (right * right + ahead * ahead).sqrt();
+        (length > 1e-6).then(|| ahead / length)
+    }
+
+    /// Holds on to what `contact` touches from now on.
+    pub(in crate::mode) fn hold_on_to(&mut self, contact: &Contact) {
+        let body = self.near.patch.body(contact.body).id;
+        let point = self.near.patch.origin() + contact.point.as_dvec3();
+        self.hold_on_at(Ground {
+            point,
+            normal: contact.normal,
+            surface: contact.surface,
+            support: Support::Held,
+            body,
+        });
+    }
+
+    /// The same as the state keeps it. What is another body than before carries it from now on.
+    pub(in crate::mode) fn hold_on_at(&mut self, held: Ground) {
+        let before = self.ground.body;
+        self.ground = held;
+        if held.body != before || self.ride.is_some() != (held.body != 0) {
+            let velocity = self.me.velocity + self.carried;
+            self.board();
+            self.me.velocity = velocity - self.carried;
+        }
+    }
+
+    /// True where what has this normal is steep enough to be climbed, and does not lean over too far.
+    pub(in crate::mode) fn is_climbable(&self, normal: Vec3) -> bool {
+        let Some(tuned) = self.tuning.values().climb else { return false };
+        let up = normal.dot(self.me.up);
+        let (most, least) = (libm::cosf(tuned.flattest.to_radians()), -libm::sinf(tuned.overhang.to_radians()));
+        up <= most + 1e-4 && up >= least - 1e-4
+    }
+
+    /// The way the hands reach: along the heading, or the way it looks without one.
+    pub(in crate::mode) fn reaching(&self) -> Vec3 {
+        direction(self.heading_flat()).or(direction(flatten(self.me.facing, self.me.up))).unwrap_or(Vec3::ZERO)
+    }
+}

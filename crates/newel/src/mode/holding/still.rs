@@ -1,0 +1,30 @@
+//! Holding still: where it is, or where what it holds on to takes it.
+
+use glam::DVec3;
+
+use super::creep::Crept;
+use crate::contact::arcs::Path;
+use crate::contact::point::Contact;
+use crate::run::{HARDLY, Run};
+
+/// Holds still for at most `span` seconds, carried along by what it holds; the seconds used, and what came in its way.
+pub(in crate::mode) fn still(run: &mut Run<'_>, span: f64) -> (f64, Option<Contact>) {
+    if !run.near.patch.is_moving() {
+        return (span, None);
+    }
+    let path = Path { velocity: DVec3::ZERO, rate: DVec3::ZERO, span };
+    let path = Path { span: run.smooth(&path, span), ..path };
+    let from = run.near.place;
+    let (used, hit) = run.near.sweep(&run.carried_along(path));
+    match hit {
+        Some(_) => run.leave_foothold(),
+        None => run.carry_standing(from, used),
+    }
+    (used, hit)
+}
+
+/// It went as far as it can, and has stopped there: where that was no way at all it holds still for the rest of the `span`. Returns the
+/// seconds used.
+pub(in crate::mode) fn rest_at_the_end(run: &mut Run<'_>, crept: &Crept, span: f64) -> f64 {
+    if crept.used > HARDLY { crept.used } else { crept.used + still(run, span - crept.used).0 }
+}

@@ -1,0 +1,88 @@
+//! In the air: a ledge before it that its hands can reach is caught.
+
+use glam::Vec3;
+
+use super::meets::first_way;
+use super::moves::{Move, begin};
+use super::onto::Way;
+use crate::Button;
+use crate::character::{Mode, Phase};
+use crate::contact::lip::{Lip, Looks};
+use crate::mode::holding::Frame;
+use crate::outcome::EventKind;
+use crate::run::Run;
+use crate::tuning::{Ledge, Takes};
+
+/// How far before the body what is caught may be, in parts of the radius.
+const NEAR: f32 = 0.5;
+/// How far it is pressed on to touch, in touches.
+const ON: f32 = 20.0;
+
+/// Catches a ledge, if there is one; true where it did.
+pub(in crate::mode) fn seek(run: &mut Run<'_>) -> bool {
+    let tuned = run.tuning.values().ledge.filter(|_| run.modifiers.can_use_ledges);
+    let Some(tuned) = tuned.filter(|_| run.me.mode == Mode::Air && run.may_take_hold()) else { return false };
+    let asked = run.me.held.has(Button::Grab);
+    let rises = run.me.velocity.dot(run.up()) > 1e-9;
+    if rises || (tuned.takes == Takes::Button && !asked) {
+        return false;
+    }
+    let Some(ahead) = facing_wall(run, &tuned, asked) else { return false };
+    let radius = run.near.shape.radius;
+    let looks = Looks {
+        ahead,
+        heights: (tuned.hang - tuned.below, tuned.hang + tuned.reach),
+        reach: radius * (2.0 + NEAR),
+        deep: tuned.depth,
+        width: tuned.width,
+    };
+    let deep = |_: &mut Run<'_>, lip: &Lip| lip.depth >= tuned.depth - 1e-4;
+    let Some((lip, way)) = first_way(run, &looks, deep, |run, lip| to_hang(run, &tuned, ahead, lip)) else {
+        return false;
+    };
+    let to = Move { phase: Phase::Catch, ahead, lip, way, seconds: tuned.catch };
+    begin(run, &to, EventKind::Caught { height: lip.height });
+    true
+}
+
+/// The way straight into the wall before it that its heading leads into, or its look where it was asked to.
+fn facing_wall(run: &mut Run<'_>, tuned: &Ledge, asked: bool) -> Option<Vec3> {
+    let least = libm::cosf(tuned.cone.to_radians()) - 1e-4;
+    run.near.touch(NEAR * run.near.shape.radius);
+    let mut best: Option<(f32, Vec3)> = None;
+    for contact in run.near.contacts.iter() {
+        let Some(frame) = Frame::on(contact.normal, run.up()) else { continue };
+        let ahead = run.me.keeps.flat(frame.ahead());
+        let led = run.leads_into(&frame);
+        let into = if asked { led.or_else(|| Some(run.reaching().dot(ahead))) } else { led };
+        let Some(into) = into.filter(|i| *i >= least && ahead.length() > 0.999) else { continue };
+        if best.is_none_or(|b| into > b.0 + 1e-6) {
+            best = Some((into, ahead));
+        }
+    }
+    best.map(|(_, ahead)| ahead)
+}
+
+/// The straight way to where it hangs from a lip.
+fn to_hang(run: &mut Run<'_>, tuned: &Ledge, ahead: Vec3, lip: &Lip) -> Option<Way> {
+    let from = run.near.place;
+    let way = try_to_hang(run, tuned, ahead, lip);
+    run.near.place = from;
+    way
+}
+
+fn try_to_hang(run: &mut Run<'_>, tuned: &Ledge, ahead: Vec3, lip: &Lip) -> Option<Way> {
+    let (from, up) = (run.near.place, run.me.up);
+    let shape = run.near.shape;
+    let rise = lip.height - tuned.hang;
+    if run.near.push(up * rise).1.is_some() {
+        return None;
+    }
+    let gap = (lip.ahead - shape.radius).max(0.0) + ON * shape.touching();
+    run.near.push(ahead * gap).1?;
+    let moved = (run.near.place - from).dot(ahead.as_dvec3()) as f32;
+    run.near.place = from;
+    let way = up * rise + ahead * moved;
+    let short = shape.touching() / way.length().max(shape.touching());
+    (run.near.push(way).0 >= 1.0 - short).then_some(Way { rise, ahead: moved, stance: run.me.stance })
+}

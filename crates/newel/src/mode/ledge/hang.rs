@@ -1,0 +1,152 @@
+//! Hanging from a ledge: still, along it and round its corners, and off it.
+
+use glam::DVec3;
+
+use super::meets::first_way;
+use super::moves::{Move, begin};
+use super::onto::{onto, reach};
+use crate::character::Phase;
+use crate::contact::lip::{Lip, Looks};
+use crate::contact::point::Contact;
+use crate::math::{direction, flatten};
+use crate::mode::holding::{self, Creep, Frame, creep, press, rest_at_the_end, still, touched};
+use crate::mode::impact;
+use crate::outcome::{EventKind, HoldEnd};
+use crate::run::Run;
+use crate::tuning::Ledge;
+
+/// How far from where it should be under the hands a ledge is still held, metres: it runs up and down at most that much in a piece
+/// of way.
+const GIVES: f32 = 0.05;
+/// The hands are this far apart, in parts of the radius.
+const HANDS: f32 = 0.5;
+
+/// Lets go or pulls up, as it is asked to.
+pub(in crate::mode) fn decide(run: &mut Run<'_>) {
+    let Some(tuned) = run.tuning.values().ledge.filter(|_| run.modifiers.can_use_ledges) else {
+        return holding::interrupt(run);
+    };
+    if run.me.phase.is_ledge_move() {
+        return;
+    }
+    if core::mem::take(&mut run.asked_now) && run.me.asked.last().is_low() {
+        return holding::end(run, HoldEnd::LetGo);
+    }
+    let Some(frame) = Frame::on(run.ground.normal, run.up()) else { return };
+    let into = run.leads_into(&frame).is_some_and(|into| into >= libm::cosf(tuned.cone.to_radians()) - 1e-4);
+    if !into {
+        run.me.marks.set_may_pull_up(true);
+    } else if (run.me.marks.may_pull_up() || tuned.at_once) && run.on_grid {
+        pull_up(run, &tuned, &frame);
+    }
+}
+
+/// The jump button: up, or off it where the heading leads away; false where it is to be a jump off it.
+pub(in crate::mode) fn press_jump(run: &mut Run<'_>) -> bool {
+    let Some(tuned) = run.tuning.values().ledge else { return false };
+    let Some(frame) = Frame::on(run.ground.normal, run.up()) else { return false };
+    let off = run.leads_into(&frame).is_some_and(|into| into < 0.5);
+    !off && pull_up(run, &tuned, &frame)
+}
+
+fn pull_up(run: &mut Run<'_>, tuned: &Ledge, frame: &Frame) -> bool {
+    let ahead = run.me.keeps.flat(frame.ahead());
+    let looks = Looks { width: 0.0, reach: reach(run), deep: tuned.depth, ..at_the_hands(tuned, frame, run) };
+    let Some((lip, way)) = first_way(run, &looks, |_, _| true, |run, lip| onto(run, ahead, lip)) else { return false };
+    let to = Move { phase: Phase::PullUp, ahead, lip, way, seconds: tuned.pull_up };
+    begin(run, &to, EventKind::PulledUp { height: lip.height });
+    true
+}
+
+fn at_the_hands(tuned: &Ledge, frame: &Frame, run: &Run<'_>) -> Looks {
+    Looks {
+        ahead: frame.ahead(),
+        heights: (tuned.hang - GIVES, tuned.hang + GIVES),
+        reach: reach(run),
+        deep: 0.0,
+        width: 2.0 * HANDS * run.near.shape.radius,
+    }
+}
+
+/// Hangs, or moves along, for at most `span` seconds; returns the seconds used.
+pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
+    let Some(tuned) = run.tuning.values().ledge else { return span };
+    run.refresh_ride();
+    let held = touched(run, run.ground.normal).filter(|contact| lip_at(run, &tuned, contact).is_some());
+    let Some((contact, frame)) = held.and_then(|c| Some((c, level(run, &c)?))) else {
+        holding::end(run, HoldEnd::Lost);
+        return 0.0;
+    };
+    run.hold_on_to(&contact);
+    let (right, _) = run.heading_along(&frame);
+    let wish = frame.right * (f64::from(right) * f64::from(tuned.aside * run.modifiers.speed));
+    if wish == DVec3::ZERO && run.me.velocity == DVec3::ZERO {
+        let (used, met) = still(run, span);
+        if let Some(contact) = met {
+            touch(run, &tuned, &frame, &contact);
+        }
+        return used;
+    }
+    let rate = f64::from(tuned.acceleration * run.modifiers.acceleration);
+    let crept = creep(run, &Creep { frame, wish, rate }, span, |run, contact| hangs(run, &tuned, contact));
+    if crept.lost {
+        holding::end(run, HoldEnd::Lost);
+    } else if crept.ended {
+        run.me.velocity = DVec3::ZERO;
+        return rest_at_the_end(run, &crept, span);
+    }
+    if let Some(contact) = crept.met {
+        touch(run, &tuned, &frame, &contact);
+    }
+    crept.used
+}
+
+/// The level frame of what is touched.
+fn level(run: &Run<'_>, contact: &Contact) -> Option<Frame> {
+    Frame::on(direction(flatten(contact.normal, run.me.up))?, run.up())
+}
+
+/// The ledge under the hands, which both of them hold.
+fn lip_at(run: &mut Run<'_>, tuned: &Ledge, contact: &Contact) -> Option<Lip> {
+    let frame = level(run, contact)?;
+    let looks = at_the_hands(tuned, &frame, run);
+    let limits = run.limits;
+    let half = 0.5 * looks.width;
+    let wider = Looks { heights: (looks.heights.0 - half, looks.heights.1 + half), reach: looks.reach + half, ..looks };
+    let hands = [-half, half].into_iter().all(|aside| run.near.lip(&wider, aside, &limits).is_some());
+    if hands { run.near.lip(&looks, 0.0, &limits) } else { None }
+}
+
+/// Whether it hangs where it has come to, touching this: under the ledge, brought to its height.
+fn hangs(run: &mut Run<'_>, tuned: &Ledge, contact: &Contact) -> bool {
+    let Some(lip) = lip_at(run, tuned, contact) else { return false };
+    let off = lip.height - tuned.hang;
+    off.abs() < 1e-6 || run.near.push(run.me.up * off).1.is_none()
+}
+
+/// Something is in the way: another side of the ledge, round an inside corner, or a wall.
+fn touch(run: &mut Run<'_>, tuned: &Ledge, frame: &Frame, contact: &Contact) {
+    run.flip();
+    if goes_round(run, tuned, frame, contact) {
+        return;
+    }
+    impact::on_wall(run, contact);
+    run.walls.refresh(&run.near);
+    run.walls.add(*contact);
+    run.me.velocity = run.walls.planes_against(run.carried).admissible(run.me.velocity);
+}
+
+fn goes_round(run: &mut Run<'_>, tuned: &Ledge, frame: &Frame, contact: &Contact) -> bool {
+    let Some(other) = level(run, contact).filter(|o| o.out.dot(frame.out) < 0.99) else { return false };
+    let right = f64::from(run.heading_along(frame).0);
+    let onward = other.right * f64::from(run.heading_along(&other).0);
+    let leads_in = (frame.right * right).dot(other.out) < 0.0;
+    if !(leads_in && onward.dot(frame.out) > 1e-3) || lip_at(run, tuned, contact).is_none() {
+        return false;
+    }
+    let velocity = other.carried_from(frame, run.me.velocity);
+    run.hold_on_to(contact);
+    run.me.velocity = velocity;
+    press(run, contact.normal);
+    true
+}
