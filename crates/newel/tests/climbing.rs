@@ -3,10 +3,10 @@
 mod common;
 
 use common::{SIX_RATES, World};
-use newel::glam::{DVec3, Vec2, Vec3};
+use newel::glam::{DQuat, DVec3, Vec2, Vec3};
 use newel::{
-    Character, Climb, Event, EventKind, Heading, Hold, Intent, Mesh, Mode, Modifiers, Scene, Spawn, Tick, Tuning,
-    TuningValues, Workspace,
+    Button, Character, Climb, Effect, Ending, Event, EventKind, Heading, Hold, HoldEnd, Intent, Key, Mesh, Mode,
+    Modifiers, Off, Phase, Scene, Spawn, Stance, Takes, Tick, Track, Tuning, TuningValues, Workspace, Zone,
 };
 
 const RUNGS: u16 = 4;
@@ -110,42 +110,269 @@ fn made_of(world: &World, surface: u16) -> Mesh {
     mesh.with_surfaces(&vec![surface; count]).expect("as many surfaces")
 }
 
+fn ended(kind: &EventKind) -> bool {
+    matches!(kind, EventKind::ClimbEnded { .. })
+}
+
+/// A floor of nothing in particular, and a world of ivy.
+fn overgrown(world: &World) -> Scene {
+    holding(Scene::new().with(World::new().floor(20.0, 0.0).mesh()).with(made_of(world, IVY)))
+}
+
+/// The greatest distance between places that should be one.
+fn apart(places: &[DVec3]) -> f64 {
+    places.iter().map(|p| (*p - places[places.len() - 1]).length()).fold(0.0, f64::max)
+}
+
 #[test]
 fn round_pillars_and_in_rooms_of_ivy_it_climbs_sideways_alike_at_every_rate() {
     let pillar = World::new().block([-1.0, -1.0, -1.0], [1.0, 9.0, 1.0]);
     let room = World::new().block([-2.0, -1.0, -2.0], [2.0, 9.0, 2.0]).mapped(|p| DVec3::new(-p.x, p.y, p.z));
-    for (name, world, start, into) in
-        [("pillar", pillar, [-1.5, 0.0, 0.2], Vec3::X), ("room", room, [1.5, 0.0, 0.2], Vec3::X)]
-    {
-        let mut ends: Vec<DVec3> = Vec::new();
+    // Twelve sides, as narrow as a tree.
+    let trunk = (0..12).fold(World::new(), |world, i| {
+        let corner = |i: i32, y: f64| {
+            let angle = f64::from(i) * std::f64::consts::TAU / 12.0;
+            DVec3::new(0.35 * angle.cos(), y, 0.35 * angle.sin())
+        };
+        world.quad(corner(i, 0.0), corner(i, 9.0), corner(i + 1, 9.0), corner(i + 1, 0.0))
+    });
+    // How far the middle goes once round, by the formula: along straight sides, and round their edges at a radius.
+    let radius = f64::from(climber(|_| {}).shape().radius);
+    let round = std::f64::consts::TAU * radius;
+    let ways = [8.0 + round, 4.0 * (4.0 - 2.0 * radius), 12.0 * 0.7 * (std::f64::consts::PI / 12.0).sin() + round];
+    let starts = [[-1.5, 0.0, 0.2], [1.5, 0.0, 0.2], [-1.0, 0.0, 0.05]];
+    for ((world, way), start) in [pillar, room, trunk].iter().zip(ways).zip(starts) {
+        let (mut ends, mut heights) = (Vec::new(), Vec::new());
         for rate in SIX_RATES {
-            let floor = World::new().floor(20.0, 0.0);
-            let scene = holding(Scene::new().with(floor.mesh()).with(made_of(&world, IVY)));
-            let mut ascent = Ascent::new(scene, climber(|_| {}), start);
-            ascent.until(1.0, rate, Intent::toward(into)).until(2.0, rate, stick(0.0, 1.0));
-            assert_eq!(ascent.hero.mode, Mode::Climb, "{name} {rate} Hz {:?}", ascent.events);
-            let height = ascent.hero.position.y;
-            ascent.until(12.0, rate, stick(1.0, 0.0));
-            assert_eq!(ascent.hero.mode, Mode::Climb, "{name} {rate} Hz {:?}", ascent.events);
-            assert!((ascent.hero.position.y - height).abs() < 0.2, "{name}: {} {height}", ascent.hero.position);
-            println!("{name} {rate} {} {}", ascent.hero.position, ascent.hero.velocity.length());
-            ends.push(ascent.hero.position);
+            let mut ascent = Ascent::new(overgrown(world), climber(|v| v.climb = Some(fast_aside())), start);
+            ascent.until(1.0, rate, Intent::toward(Vec3::X)).until(2.0, rate, stick(0.0, 1.0));
+            ascent.until(2.5, rate, Intent::default());
+            let (from, height) = (ascent.hero.position, ascent.hero.position.y);
+            // Once round and back to where it began, whichever way.
+            for (turn, begins) in [(1.0f32, 2.5), (-1.0, 42.5)] {
+                let lasts = way / 1.0 + 0.5 / 1e5;
+                ascent.until(begins + lasts, rate, stick(turn, 0.0)).until(begins + 40.0, rate, Intent::default());
+                let off = ascent.hero.position.distance(from);
+                assert!(off < 0.01, "{way:.3} m at {rate} Hz: {off} m off");
+                ends.push(ascent.hero.position);
+            }
+            heights.push((ascent.hero.position.y - height).abs());
+            assert!(ascent.hero.mode == Mode::Climb && ascent.when(ended).is_none(), "{rate} Hz: {:?}", ascent.events);
+        }
+        let sunk = heights.into_iter().fold(0.0, f64::max);
+        println!("once round, {way:.3} m: {:.3} mm apart, {sunk:.9} m up or down", apart(&ends) * 1e3);
+        assert!(apart(&ends) < 0.005 && sunk < 1e-5, "{ends:?}");
+    }
+}
+
+/// A metre a second sideways, at once.
+fn fast_aside() -> Climb {
+    Climb { aside: 1.0, acceleration: 1e5, deceleration: 1e5, ..Climb::default() }
+}
+
+#[test]
+fn round_poles_it_turns_and_stops_where_the_hands_come_to_the_end() {
+    let tuned = fast_aside();
+    for rate in SIX_RATES {
+        let pole = Scene::new().with(World::new().floor(20.0, 0.0).mesh());
+        let pole = holding(pole.with_pole(DVec3::ZERO, DVec3::Y * 6.0, 0.1, ROPE));
+        let mut ascent = Ascent::new(pole, climber(|v| v.climb = Some(tuned)), [-1.5, 0.0, 0.0]);
+        ascent.until(2.0, rate, Intent::toward(Vec3::X)).until(2.5, rate, Intent::default());
+        // A quarter of a circle of 0.4 m, round to the right of where it came from.
+        let quarter = 0.25 * std::f64::consts::TAU * 0.4;
+        ascent.until(2.5 + quarter, rate, stick(1.0, 0.0)).until(5.0, rate, Intent::default());
+        let place = ascent.hero.position;
+        assert!((place.x.abs() < 2e-3) && (place.z - 0.4).abs() < 1e-4, "{rate} Hz: {place}");
+        assert!((ascent.hero.facing - Vec3::NEG_Z).length() < 5e-3, "it looks at the pole: {}", ascent.hero.facing);
+        // As high as the hands hold: no further, and without letting go.
+        let highest = 6.0 - f64::from(tuned.hands * ascent.tuning.shape().height);
+        ascent.until(9.0, rate, stick(0.0, 1.0)).until(9.5, rate, Intent::default());
+        assert!((ascent.hero.position.y - highest).abs() < 2e-3, "{rate} Hz: {} {highest}", ascent.hero.position.y);
+        assert!(ascent.hero.mode == Mode::Climb && ascent.hero.velocity == DVec3::ZERO, "{rate} Hz");
+    }
+}
+
+#[test]
+fn a_ladder_may_hold_at_its_rungs_and_be_slid_down() {
+    let tuned = Climb { rung: 0.3, ..Climb::default() };
+    for rate in SIX_RATES {
+        let mut ascent = Ascent::new(wall_with_ladder(), climber(|v| v.climb = Some(tuned)), [0.0, 0.0, 0.0]);
+        ascent.until(1.37, rate, Intent::toward(Vec3::X)).until(3.0, rate, Intent::default());
+        let rungs = ascent.hero.position.y / 0.3;
+        assert!((rungs - rungs.round()).abs() < 1e-3 && rungs > 3.0, "{rate} Hz: {rungs} rungs up");
+        assert_eq!(ascent.hero.velocity, DVec3::ZERO);
+        let still = ascent.hero.position;
+        ascent.until(5.0, rate, Intent::default());
+        assert_eq!(ascent.hero.position, still);
+        // A touch of the stick: the next rung, at rest, within the way it takes to stop and a rung.
+        ascent.until(5.05, rate, stick(0.0, 1.0)).until(6.0, rate, Intent::default());
+        let next = ascent.hero.position.y / 0.3;
+        assert!((next - rungs - 1.0).abs() < 1e-3, "{rate} Hz: from {rungs} to {next}");
+        ascent.until(6.9, rate, stick(0.0, 1.0)).until(9.0, rate, Intent::default());
+        // Down it slides with a crouch: v²/2a and then at full speed.
+        let high = ascent.hero.position.y;
+        let (speed, gains) = (f64::from(tuned.slide), f64::from(tuned.slide_acceleration));
+        ascent.until(12.0, rate, Intent::default().in_stance(Stance::Crouch));
+        let bottom = ascent.when(ended).expect("at the bottom");
+        let takes = if high < 0.5 * speed * speed / gains {
+            (2.0 * high / gains).sqrt()
+        } else {
+            high / speed + 0.5 * speed / gains
+        };
+        assert!((bottom.time - 9.0 - takes).abs() < 2e-3, "{rate} Hz: {} {takes}", bottom.time - 9.0);
+        assert_eq!(bottom.kind, EventKind::ClimbEnded { reason: HoldEnd::Ground });
+        assert_eq!((ascent.hero.mode, ascent.hero.stance), (Mode::Ground, Stance::Crouch), "{rate} Hz");
+    }
+}
+
+#[test]
+fn it_lets_go_jumps_off_and_takes_hold_on_request() {
+    let climb = Climb { takes: Takes::Button, ..Climb::default() };
+    for rate in SIX_RATES {
+        let mut ascent = Ascent::new(wall_with_ladder(), climber(|v| v.climb = Some(climb)), [0.0, 0.0, 0.0]);
+        let into = Intent::toward(Vec3::X);
+        ascent.until(1.0, rate, into);
+        assert_eq!(ascent.hero.mode, Mode::Ground, "{rate} Hz: not by itself");
+        ascent.until(2.0, rate, into.hold(Button::Grab));
+        assert_eq!(ascent.hero.mode, Mode::Climb, "{rate} Hz");
+        ascent.until(2.2, rate, into);
+        // The same button lets go, and does not take hold again at once, though it is held and the heading leads in.
+        let high = ascent.hero.position.y;
+        ascent.until(2.3, rate, into.hold(Button::Grab));
+        assert_eq!((ascent.hero.mode, ascent.hero.phase), (Mode::Air, Phase::LetGo), "{rate} Hz");
+        ascent.until(2.2 + 0.34, rate, into.hold(Button::Grab));
+        assert!(ascent.hero.mode == Mode::Air && ascent.hero.position.y < high - 0.3, "{rate} Hz");
+        ascent.until(2.2 + 0.38, rate, into.hold(Button::Grab));
+        assert_eq!(ascent.hero.mode, Mode::Climb, "{rate} Hz: it takes hold again");
+        // Off it: straight away from what it faces, and as high as tuned.
+        ascent.until(3.0, rate, into);
+        let from = ascent.hero.position;
+        ascent.events.clear();
+        ascent.until(3.0 + 1.0 / 64.0, rate, Intent::default().hold(Button::Jump));
+        let jump = ascent.when(|k| matches!(k, EventKind::Jumped { off: Off::Hold })).expect("a jump");
+        assert!((jump.velocity.x + f64::from(climb.jump_away)).abs() < 1e-5, "{rate} Hz: {}", jump.velocity);
+        ascent.until(6.0, rate, Intent::default().hold(Button::Jump));
+        let top = ascent.when(|k| *k == EventKind::Topped).expect("its top").place.y - from.y;
+        assert!((top - f64::from(climb.jump_height)).abs() < 2e-3, "{rate} Hz: {top}");
+    }
+}
+
+#[test]
+fn over_the_top_it_comes_to_stand_on_the_floor_and_under_a_ceiling_it_stays() {
+    for (ceiling, stance) in [(9.0, Some(Stance::Stand)), (7.5, Some(Stance::Crouch)), (7.1, None)] {
+        for rate in SIX_RATES {
+            let slab = World::new().block([-2.0, ceiling, -5.0], [4.0, ceiling + 0.5, 5.0]);
+            let tuning = climber(|_| {});
+            let mut ascent = Ascent::new(wall_with_ladder().with(slab.mesh()), tuning, [0.0, 0.0, 0.0]);
+            ascent.until(3.4, rate, Intent::toward(Vec3::X)).until(5.0, rate, Intent::default());
+            let reason = ascent.when(ended).map(|e| e.kind);
+            let Some(stance) = stance else {
+                assert_eq!((ascent.hero.mode, reason), (Mode::Climb, None), "{rate} Hz");
+                continue;
+            };
+            assert_eq!(reason, Some(EventKind::ClimbEnded { reason: HoldEnd::Ledge }), "{ceiling} m, {rate} Hz");
+            assert_eq!((ascent.hero.mode, ascent.hero.stance), (Mode::Ground, stance), "{ceiling} m, {rate} Hz");
+            assert!((ascent.hero.position.y - 6.0).abs() < 1e-3, "{rate} Hz: {}", ascent.hero.position);
         }
     }
 }
 
 #[test]
-fn poles_turn_around() {
+fn walls_that_lean_no_further_than_tuned_are_climbed() {
+    for degrees in [40.0, 55.0, 59.0, 61.0, 75.0, 90.0, 105.0, 119.0, 121.0, 135.0f64] {
+        let lean = degrees.to_radians();
+        let up = DVec3::new(lean.cos(), lean.sin(), 0.0);
+        let face = |along: f64, aside: f64| DVec3::new(0.5, 0.0, aside) + up * along;
+        let wall = World::new().quad(face(-1.0, -5.0), face(-1.0, 5.0), face(9.0, 5.0), face(9.0, -5.0));
+        for rate in [15.0, 60.0, 1000.0] {
+            let tuning = climber(|v| v.ground.steepest = 44.0);
+            let mut ascent = Ascent::new(overgrown(&wall), tuning, [-2.43, 0.0, 0.0]);
+            ascent.until(3.0, rate, Intent::toward(Vec3::X));
+            let tuned = (60.0..=120.0).contains(&degrees);
+            assert_eq!(ascent.hero.mode == Mode::Climb, tuned, "{degrees}°, {rate} Hz: {:?}", ascent.hero.mode);
+            let Some(start) = ascent.when(began).filter(|_| tuned) else { continue };
+            // As fast along the wall as it is tuned, however it leans.
+            let gone = (ascent.hero.position - start.place).length();
+            let expected = 2.0 * (3.0 - start.time) - 0.5 * 2.0 * 2.0 / 12.0;
+            assert!((gone - expected).abs() < 1e-3, "{degrees}°, {rate} Hz: {gone} {expected}");
+            let still = ascent.until(3.5, rate, Intent::default()).hero.position;
+            assert_eq!(ascent.until(5.0, rate, Intent::default()).hero.position, still, "{degrees}°, {rate} Hz: idle");
+        }
+    }
+}
+
+#[test]
+fn on_what_moves_it_climbs_as_on_what_stands_and_idle_it_stays_where_it_is_on_it() {
+    let block = || made_of(&World::new().block([0.0, 0.0, -1.0], [2.0, 9.0, 1.0]), IVY);
+    let lift = vec![Key::at(0.0, DVec3::ZERO), Key::at(4.0, DVec3::new(1.0, 3.0, -2.0)), Key::at(8.0, DVec3::ZERO)];
+    let turn = |t: f64, angle: f64| Key { orientation: DQuat::from_rotation_y(angle), ..Key::at(t, DVec3::ZERO) };
+    let carousel = vec![turn(0.0, 0.0), turn(4.0, 2.0), turn(8.0, 0.0)];
+    for (name, keys) in [("a lift", lift), ("a carousel", carousel)] {
+        let mut ends = Vec::new();
+        for rate in SIX_RATES {
+            let track = Track::new(keys.clone(), Ending::Again).expect("a track");
+            let floor = World::new().floor(30.0, -4.0);
+            let scene = holding(Scene::new().with(floor.mesh()).with_moving(7, block(), track));
+            let grab = Intent::toward(Vec3::X).hold(Button::Grab);
+            let mut ascent = Ascent::new(scene, climber(|v| v.climb = Some(fast_aside())), [-0.3, 0.5, 0.3]);
+            ascent.until(0.01, rate, grab);
+            assert_eq!(ascent.hero.mode, Mode::Climb, "{name}, {rate} Hz: {:?}", ascent.events);
+            // Once up, once round, and then still for two rounds of the track.
+            ascent.until(2.0, rate, stick(0.0, 0.5)).until(5.0, rate, stick(1.0, 0.0)).until(
+                8.0,
+                rate,
+                Intent::default(),
+            );
+            let there = ascent.hero.position;
+            ends.push(there);
+            ascent.until(24.0, rate, Intent::default());
+            let off = (ascent.hero.position - there).length();
+            assert!(off < 1e-5, "{name}, {rate} Hz: {off} m off after two rounds");
+            assert!(ascent.hero.mode == Mode::Climb && ascent.when(ended).is_none(), "{name}, {rate} Hz");
+        }
+        println!("on {name}: {:.3} mm apart", apart(&ends) * 1e3);
+        assert!(apart(&ends) < 0.005, "{name}: {ends:?}");
+    }
+}
+
+#[test]
+fn a_box_may_hold_by_itself_in_space_and_in_a_side_view() {
     for rate in SIX_RATES {
-        let floor = World::new().floor(20.0, 0.0);
-        let scene = holding(Scene::new().with(floor.mesh()).with_pole(DVec3::ZERO, DVec3::Y * 6.0, 0.1, ROPE));
-        let mut ascent = Ascent::new(scene, climber(|_| {}), [-1.5, 0.0, 0.0]);
-        ascent.until(2.0, rate, Intent::toward(Vec3::X)).until(4.0, rate, Intent::default());
-        assert_eq!(ascent.hero.mode, Mode::Climb, "{rate} Hz {:?}", ascent.events);
-        println!("{rate} {} ", ascent.hero.position);
-        ascent.until(8.0, rate, stick(1.0, 0.0));
-        println!("{rate} {} {:?} {:?}", ascent.hero.position, ascent.hero.mode, ascent.events.last());
-        ascent.until(12.0, rate, stick(0.0, 1.0));
-        println!("{rate} {} {:?} {:?}", ascent.hero.position, ascent.hero.mode, ascent.events.last());
+        let (low, high) = (DVec3::new(0.8, 0.0, -0.4), DVec3::new(1.6, 3.0, 0.4));
+        let effect = |out: Vec3| Effect::Hold { hold: Hold::Ladder, out };
+        let floors = World::new().floor(9.0, 0.0).block([1.7, 2.0, -3.0], [9.0, 3.0, 3.0]);
+        // Into it from the side it faces, up it, and over its top onto the floor there.
+        let scene = Scene::new().with(floors.mesh()).with_zone(Zone::new(1, low, high, effect(Vec3::NEG_X)));
+        let mut ascent = Ascent::new(scene, climber(|_| {}), [-1.0, 0.0, 0.1]);
+        ascent.until(2.7, rate, Intent::toward(Vec3::X)).until(4.0, rate, Intent::default());
+        assert!(ascent.when(began).is_some(), "{rate} Hz");
+        assert!(
+            ascent.hero.mode == Mode::Ground && (ascent.hero.position.y - 3.0).abs() < 1e-3,
+            "{rate} Hz: {:?} {}",
+            ascent.hero.mode,
+            ascent.hero.position
+        );
+        // Seen from the side the same box faces the player: up on the stick climbs, and walking past does not.
+        let scene = Scene::new().with(floors.mesh()).with_zone(Zone::new(1, low, high, effect(Vec3::Z)));
+        let tuning = climber(|_| {});
+        let hero = Character::spawn(&scene, &tuning, Spawn::at([-1.0, 0.0, 0.0]).in_plane(Vec3::Z)).expect("a place");
+        let mut ascent = Ascent { hero, ..Ascent::new(scene, tuning, [-1.0, 0.0, 0.0]) };
+        let screen = |x: f32, y: f32| Intent::new(Heading::Plane(Vec2::new(x, y)));
+        ascent.until(0.5, rate, screen(1.0, 0.0));
+        assert!(
+            ascent.hero.mode == Mode::Ground && ascent.hero.position.x > 0.8,
+            "{rate} Hz: {}",
+            ascent.hero.position
+        );
+        ascent.until(1.0, rate, Intent::default()).until(1.8, rate, screen(0.0, 1.0)).until(
+            3.0,
+            rate,
+            Intent::default(),
+        );
+        assert_eq!(ascent.hero.mode, Mode::Climb, "{rate} Hz: {:?}", ascent.hero.position);
+        let place = ascent.hero.position;
+        assert!((place.x - 1.2).abs() < 2e-4 && place.y > 1.0 && place.z == 0.0, "{rate} Hz, in its middle: {place}");
+        ascent.until(4.0, rate, Intent::default());
+        assert_eq!(ascent.hero.position, place);
     }
 }

@@ -26,10 +26,11 @@ impl Surroundings<'_> {
         self.local() + self.up * (part * self.shape.height)
     }
 
-    /// The zone that holds by itself whose inside the hands are in, and which way out of it is.
-    pub fn volume_at(&self, hands: Vec3) -> Option<(Grip, Vec3, Zone)> {
+    /// The zone that holds by itself whose inside the hands are in, or at most `seam` out of, and which way out of it is.
+    pub fn volume_at(&self, hands: Vec3, seam: f32) -> Option<(Grip, Vec3, Zone)> {
         let place = self.patch.origin() + hands.as_dvec3();
-        let holding = |zone: &&Zone| zone.holds(place);
+        let near = |zone: &Zone| place.max(zone.min).min(zone.max).distance(place) <= f64::from(seam);
+        let holding = |zone: &&Zone| near(zone);
         self.patch.zones().iter().rev().filter(holding).find_map(|zone| match zone.effect {
             Effect::Hold { hold, out } if out != Vec3::ZERO => Some((Grip { hold, surface: 0 }, out, *zone)),
             _ => None,

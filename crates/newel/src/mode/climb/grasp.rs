@@ -40,7 +40,7 @@ fn held(run: &mut Run<'_>, tuned: &Climb, contact: &Contact, seam: f32) -> Optio
 /// What it holds on to now, if that is still there.
 pub(super) fn current(run: &mut Run<'_>, tuned: &Climb) -> Option<Grasp> {
     let hands = run.near.hands(tuned.hands);
-    if let Some((grip, out, zone)) = run.near.volume_at(hands) {
+    if let Some((grip, out, zone)) = run.near.volume_at(hands, TO_STAY) {
         let frame = Frame::on(out, run.up())?;
         let middle = 0.5 * (zone.min + zone.max) - run.near.patch.origin() - hands.as_dvec3();
         let aside = (grip.hold == Hold::Ladder).then(|| run.me.keeps.flat64(frame.right).dot(middle));
@@ -69,7 +69,7 @@ impl Grasp {
     pub fn reaches(&self, run: &mut Run<'_>, tuned: &Climb, by: Vec3) -> bool {
         let hands = run.near.hands(tuned.hands) + by;
         match &self.contact {
-            None => run.near.volume_at(hands).is_some(),
+            None => run.near.volume_at(hands, SEAM).is_some(),
             Some(contact) => run.near.grip(hands, contact, SEAM).is_some(),
         }
     }

@@ -12,6 +12,7 @@ use self::grasp::Grasp;
 use super::holding::{self, Creep, Frame, creep, press, rest_at_the_end, still};
 use super::{impact, ledge};
 use crate::character::Phase;
+use crate::contact::grip::SEAM;
 use crate::contact::point::Contact;
 use crate::outcome::HoldEnd;
 use crate::run::Run;
@@ -80,7 +81,7 @@ fn through_the_air(run: &mut Run<'_>, tuned: &Climb, grasp: &Grasp, way: &Creep,
     let normal = grasp.frame.out.as_vec3();
     let crept = holding::creep_freely(run, way, span, |run| {
         let hands = run.near.hands(tuned.hands);
-        run.near.volume_at(hands).is_some()
+        run.near.volume_at(hands, SEAM).is_some()
     });
     run.ground.normal = normal;
     if crept.ended {

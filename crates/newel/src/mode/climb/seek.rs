@@ -68,7 +68,7 @@ fn into(run: &Run<'_>, tuned: &Climb, frame: &Frame, asked: bool) -> Option<f32>
 /// Of a volume that holds by itself.
 fn seek_volume(run: &mut Run<'_>, tuned: &Climb, asked: bool) -> bool {
     let hands = run.near.hands(tuned.hands);
-    let Some((grip, out, _)) = run.near.volume_at(hands).filter(|(grip, ..)| grip.hold != Hold::None) else {
+    let Some((grip, out, _)) = run.near.volume_at(hands, 0.0).filter(|(grip, ..)| grip.hold != Hold::None) else {
         return false;
     };
     let Some(frame) = Frame::on(out, run.up()) else { return false };

@@ -5,6 +5,7 @@ use glam::{DVec3, Vec3};
 use super::Frame;
 use crate::contact::arcs::Path;
 use crate::contact::point::Contact;
+use crate::contact::slide::Planes;
 use crate::mode::along_walls;
 use crate::mode::trail::Trail;
 use crate::motion::Ramp;
@@ -52,10 +53,7 @@ pub(in crate::mode) fn creep(
     }
     let velocity = planes.admissible(run.me.velocity);
     run.tell_pressed(&planes, run.me.velocity, velocity);
-    let ramp = Ramp::new(velocity, planes.admissible(creep.wish), creep.rate);
-    // Along a wall that turns with the way, chasing the last hair of it gets nowhere.
-    let chases = run.walls.iter().next().is_some() && ramp.duration() < HARDLY;
-    let ramp = if chases { Ramp::hold(velocity) } else { ramp };
+    let (velocity, ramp) = ramp(run, creep, &planes, velocity);
     let span = if ramp.duration() > 0.0 { span.min(ramp.duration()) } else { span };
     let rate = planes.not_left_by(velocity).admissible(ramp.acceleration());
     let path = Path { velocity, rate, span };
@@ -78,6 +76,15 @@ pub(in crate::mode) fn creep(
     }
 }
 
+/// How it gets from a velocity to the one wanted, along `planes`; and from which: along a wall that turns with the way, chasing the
+/// last hair of it would get nowhere, so that is made good at once.
+fn ramp(run: &Run<'_>, creep: &Creep, planes: &Planes, velocity: DVec3) -> (DVec3, Ramp) {
+    let target = planes.admissible(creep.wish);
+    let ramp = Ramp::new(velocity, target, creep.rate);
+    let chases = run.walls.iter().next().is_some() && ramp.duration() < HARDLY;
+    if chases { (target, Ramp::hold(target)) } else { (velocity, ramp) }
+}
+
 /// The same where there is nothing to press against: as far as `holds`.
 pub(in crate::mode) fn creep_freely(
     run: &mut Run<'_>,
@@ -88,7 +95,7 @@ pub(in crate::mode) fn creep_freely(
     run.walls.refresh(&run.near);
     let planes = run.walls.planes();
     let velocity = planes.admissible(run.me.velocity);
-    let ramp = Ramp::new(velocity, planes.admissible(creep.wish), creep.rate);
+    let (velocity, ramp) = ramp(run, creep, &planes, velocity);
     let span = if ramp.duration() > 0.0 { span.min(ramp.duration()) } else { span };
     let path = Path { velocity, rate: planes.not_left_by(velocity).admissible(ramp.acceleration()), span };
     if let Some(contact) = along_walls::touched_already(run, &path) {
@@ -142,10 +149,14 @@ pub(in crate::mode) fn press(run: &mut Run<'_>, normal: Vec3) -> Option<Contact>
     let steep = |c: &&Contact| c.normal.dot(up).abs() < 0.95 && c.normal.dot(normal) > 0.3;
     let found = run.near.contacts.iter().filter(steep).copied();
     let found = found.reduce(|a, b| if b.normal.dot(normal) > a.normal.dot(normal) + 1e-6 { b } else { a });
-    if found.is_none() {
+    let Some(found) = found else {
         run.near.place = from;
-    }
-    found
+        return None;
+    };
+    // Square to the surface and no way along it, or what leans would be crept up by a hair with every piece.
+    let off = run.near.place - from;
+    run.near.place = from + frame.out * off.dot(frame.out);
+    Some(found)
 }
 
 /// The contact with what faces it like `normal`, where it is or against it.

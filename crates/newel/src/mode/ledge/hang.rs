@@ -23,12 +23,12 @@ const HANDS: f32 = 0.5;
 
 /// Lets go or pulls up, as it is asked to.
 pub(in crate::mode) fn decide(run: &mut Run<'_>) {
+    if run.me.phase.is_ledge_move() && run.modifiers.can_use_ledges {
+        return;
+    }
     let Some(tuned) = run.tuning.values().ledge.filter(|_| run.modifiers.can_use_ledges) else {
         return holding::interrupt(run);
     };
-    if run.me.phase.is_ledge_move() {
-        return;
-    }
     if core::mem::take(&mut run.asked_now) && run.me.asked.last().is_low() {
         return holding::end(run, HoldEnd::LetGo);
     }
