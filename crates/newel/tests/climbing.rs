@@ -2,6 +2,7 @@
 
 mod common;
 
+use common::scenes::Ascent;
 use common::{SIX_RATES, World};
 use newel::glam::{DQuat, DVec3, Vec2, Vec3};
 use newel::{
@@ -27,37 +28,6 @@ fn sheet(corners: [[f32; 3]; 4], surface: u16) -> Mesh {
 
 fn holding(scene: Scene) -> Scene {
     scene.with_hold(RUNGS, Hold::Ladder).with_hold(IVY, Hold::Wall).with_hold(ROPE, Hold::Pole)
-}
-
-struct Ascent {
-    scene: Scene,
-    tuning: Tuning,
-    hero: Character,
-    work: Workspace,
-    modifiers: Modifiers,
-    events: Vec<Event>,
-}
-
-impl Ascent {
-    fn new(scene: Scene, tuning: Tuning, at: [f64; 3]) -> Ascent {
-        let hero = Character::spawn(&scene, &tuning, Spawn::at(at)).expect("a clear place");
-        Ascent { scene, tuning, hero, work: Workspace::new(), modifiers: Modifiers::default(), events: Vec::new() }
-    }
-
-    fn until(&mut self, end: f64, rate: f64, intent: Intent) -> &mut Ascent {
-        while self.hero.clock < end - 1e-9 {
-            let dt = (1.0 / rate).min(end - self.hero.clock);
-            self.scene.time = self.hero.clock;
-            let tick = Tick { number: 0, terrain: &self.scene, tuning: &self.tuning, modifiers: &self.modifiers, dt };
-            let outcome = tick.step(&mut self.work, &mut self.hero, &intent, &[]).expect("a valid tick");
-            self.events.extend(outcome.events);
-        }
-        self
-    }
-
-    fn when(&self, is: impl Fn(&EventKind) -> bool) -> Option<Event> {
-        self.events.iter().find(|e| is(&e.kind)).copied()
-    }
 }
 
 fn stick(right: f32, up: f32) -> Intent {

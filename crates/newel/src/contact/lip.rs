@@ -208,7 +208,7 @@ impl Surroundings<'_> {
     }
 
     /// True where nothing is between two points.
-    fn is_open(&self, from: Vec3, to: Vec3) -> bool {
+    pub fn is_open(&self, from: Vec3, to: Vec3) -> bool {
         let (low, high) = (from.min(to), from.max(to));
         let near = self.patch.bounds.iter().zip(&self.patch.facets);
         let mut near = near.filter(|((least, most), _)| least.cmple(high).all() && most.cmpge(low).all());

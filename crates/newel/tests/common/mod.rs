@@ -2,6 +2,7 @@
 #![allow(dead_code)]
 
 pub mod oracle;
+pub mod scenes;
 pub mod script;
 pub mod worlds;
 

@@ -148,7 +148,7 @@ pub(in crate::mode) fn press(run: &mut Run<'_>, normal: Vec3) -> Option<Contact>
     run.near.touch(run.near.shape.touching());
     let steep = |c: &&Contact| c.normal.dot(up).abs() < 0.95 && c.normal.dot(normal) > 0.3;
     let found = run.near.contacts.iter().filter(steep).copied();
-    let found = found.reduce(|a, b| if b.normal.dot(normal) > a.normal.dot(normal) + 1e-6 { b } else { a });
+    let found = found.reduce(|a, b| if b.normal.dot(normal) > a.normal.dot(normal) { b } else { a });
     let Some(found) = found else {
         run.near.place = from;
         return None;
@@ -164,6 +164,6 @@ pub(in crate::mode) fn touched(run: &mut Run<'_>, normal: Vec3) -> Option<Contac
     run.near.touch(0.5 * run.near.shape.skin());
     let steep = |c: &&Contact| c.normal.dot(normal) > 0.3 && c.normal.dot(run.me.up).abs() < 0.95;
     let near = run.near.contacts.iter().filter(steep).copied();
-    let best = near.reduce(|a, b| if b.normal.dot(normal) > a.normal.dot(normal) + 1e-6 { b } else { a });
+    let best = near.reduce(|a, b| if b.normal.dot(normal) > a.normal.dot(normal) { b } else { a });
     best.or_else(|| press(run, normal))
 }

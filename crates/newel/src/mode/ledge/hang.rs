@@ -106,20 +106,28 @@ fn level(run: &Run<'_>, contact: &Contact) -> Option<Frame> {
     Frame::on(direction(flatten(contact.normal, run.me.up))?, run.up())
 }
 
-/// The ledge under the hands, which both of them hold.
+/// The ledge before it, where it is touched like this.
 fn lip_at(run: &mut Run<'_>, tuned: &Ledge, contact: &Contact) -> Option<Lip> {
     let frame = level(run, contact)?;
-    let looks = at_the_hands(tuned, &frame, run);
     let limits = run.limits;
-    let half = 0.5 * looks.width;
+    run.near.lip(&at_the_hands(tuned, &frame, run), 0.0, &limits)
+}
+
+/// Whether each hand has it too, or is round a corner where there is nothing: but no wall that goes on higher up.
+fn hands_hold(run: &mut Run<'_>, tuned: &Ledge, contact: &Contact) -> bool {
+    let Some(frame) = level(run, contact) else { return false };
+    let looks = at_the_hands(tuned, &frame, run);
+    let (limits, half) = (run.limits, 0.5 * looks.width);
     let wider = Looks { heights: (looks.heights.0 - half, looks.heights.1 + half), reach: looks.reach + half, ..looks };
-    let hands = [-half, half].into_iter().all(|aside| run.near.lip(&wider, aside, &limits).is_some());
-    if hands { run.near.lip(&looks, 0.0, &limits) } else { None }
+    [-half, half].into_iter().all(|aside| {
+        let hand = run.near.hands(0.0) + run.me.up * (tuned.hang + half) + frame.right.as_vec3() * aside;
+        run.near.lip(&wider, aside, &limits).is_some() || run.near.is_open(hand, hand + frame.ahead() * wider.reach)
+    })
 }
 
 /// Whether it hangs where it has come to, touching this: under the ledge, brought to its height.
 fn hangs(run: &mut Run<'_>, tuned: &Ledge, contact: &Contact) -> bool {
-    let Some(lip) = lip_at(run, tuned, contact) else { return false };
+    let Some(lip) = lip_at(run, tuned, contact).filter(|_| hands_hold(run, tuned, contact)) else { return false };
     let off = lip.height - tuned.hang;
     off.abs() < 1e-6 || run.near.push(run.me.up * off).1.is_none()
 }

@@ -57,6 +57,10 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     }
     run.refresh_ride();
     run.leave_foothold();
+    if run.me.flight == [0.0; 2] {
+        // What rounding leaves of the time when all of the way is gone.
+        return span.min(f64::from(run.me.phase_left));
+    }
     let (velocity, leg) = leg(run);
     let span = span.min(leg);
     run.me.velocity = velocity;

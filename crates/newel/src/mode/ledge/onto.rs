@@ -15,6 +15,8 @@ use crate::tuning::Vault;
 const INSIDE: f32 = 0.5;
 /// How far over a top the feet go, in touches.
 const CLEAR: f32 = 10.0;
+/// The rises that are tried, in parts of the most there may be.
+const RISES: [f32; 4] = [0.0, 0.3, 0.6, 1.0];
 /// How far past what is gone over it comes, metres.
 const PAST: f32 = 0.02;
 
@@ -59,13 +61,8 @@ fn try_onto(run: &mut Run<'_>, ahead: Vec3, lip: &Lip, stance: Stance) -> Option
     let (from, up, radius) = (run.near.place, run.me.up, run.near.shape.radius);
     let clear = CLEAR * run.near.shape.touching();
     let inside = lip.ahead + INSIDE * radius.min(lip.depth.max(0.1 * radius));
-    // As high as a top that rises as steeply as can be walked on may be there.
-    let most = lip.height + (1.0 + INSIDE) * radius + clear;
-    let free = run.near.push(up * most).0 * most;
-    if free < lip.height + clear || run.near.push(ahead * inside).1.is_some() {
-        return None;
-    }
-    run.near.push(up * -(free - lip.height + radius)).1?;
+    let over = first_rise(run, ahead * inside, lip.height + clear, (1.0 + INSIDE) * radius)?;
+    run.near.push(up * -(over - lip.height + radius)).1?;
     if !run.near.ground(&run.limits).is_firm() {
         return None;
     }
@@ -74,6 +71,23 @@ fn try_onto(run: &mut Run<'_>, ahead: Vec3, lip: &Lip, stance: Stance) -> Option
     run.near.place = from;
     let free = run.near.push(up * rise).1.is_none() && run.near.push(ahead * inside).1.is_none();
     free.then_some(Way { rise, ahead: inside, stance })
+}
+
+/// From `least` up to as high as a top that rises as steeply as can be walked on may be: the first rise from which the way `ahead` is
+/// free. Leaves the character there.
+fn first_rise(run: &mut Run<'_>, ahead: Vec3, least: f32, more: f32) -> Option<f32> {
+    let (from, up) = (run.near.place, run.me.up);
+    for part in RISES {
+        let rise = least + part * more;
+        run.near.place = from;
+        if run.near.push(up * rise).1.is_some() {
+            return None;
+        }
+        if run.near.push(ahead).1.is_none() {
+            return Some(rise);
+        }
+    }
+    None
 }
 
 /// The way over what begins at `lip` to lower ground beyond.

@@ -1,0 +1,34 @@
+//! What a character does in a scene, whose time is its own.
+
+use newel::{Character, Event, EventKind, Intent, Modifiers, Scene, Spawn, Tick, Tuning, Workspace};
+
+pub struct Ascent {
+    pub scene: Scene,
+    pub tuning: Tuning,
+    pub hero: Character,
+    pub work: Workspace,
+    pub modifiers: Modifiers,
+    pub events: Vec<Event>,
+}
+
+impl Ascent {
+    pub fn new(scene: Scene, tuning: Tuning, at: [f64; 3]) -> Ascent {
+        let hero = Character::spawn(&scene, &tuning, Spawn::at(at)).expect("a clear place");
+        Ascent { scene, tuning, hero, work: Workspace::new(), modifiers: Modifiers::default(), events: Vec::new() }
+    }
+
+    pub fn until(&mut self, end: f64, rate: f64, intent: Intent) -> &mut Ascent {
+        while self.hero.clock < end - 1e-9 {
+            let dt = (1.0 / rate).min(end - self.hero.clock);
+            self.scene.time = self.hero.clock;
+            let tick = Tick { number: 0, terrain: &self.scene, tuning: &self.tuning, modifiers: &self.modifiers, dt };
+            let outcome = tick.step(&mut self.work, &mut self.hero, &intent, &[]).expect("a valid tick");
+            self.events.extend(outcome.events);
+        }
+        self
+    }
+
+    pub fn when(&self, is: impl Fn(&EventKind) -> bool) -> Option<Event> {
+        self.events.iter().find(|e| is(&e.kind)).copied()
+    }
+}
