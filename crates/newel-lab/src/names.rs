@@ -98,5 +98,4 @@ pub(crate) fn mode_name(mode: Mode) -> &'static str {
 }
 
 /// Every mode there is.
-pub(crate) const MODES: [Mode; 7] =
-    [Mode::Ground, Mode::Slide, Mode::Air, Mode::Hover, Mode::Climb, Mode::Ledge, Mode::Custom];
+pub(crate) const MODES: [Mode; 7] = Mode::ALL;

@@ -36,6 +36,23 @@ pub enum Mode {
 }
 
 impl Mode {
+    /// Every mode there is.
+    pub const ALL: [Mode; 7] =
+        [Mode::Ground, Mode::Slide, Mode::Air, Mode::Hover, Mode::Climb, Mode::Ledge, Mode::Custom];
+
+    /// The modes that this one can change into at once. Into any other it changes by way of the ground or the air, in the same moment:
+    /// the table of them, with their causes, stands in ARCHITECTURE.md.
+    #[must_use]
+    pub fn leads_to(self) -> &'static [Mode] {
+        match self {
+            Mode::Ground => &[Mode::Slide, Mode::Air, Mode::Hover, Mode::Climb, Mode::Ledge, Mode::Custom],
+            Mode::Air => &[Mode::Ground, Mode::Hover, Mode::Climb, Mode::Ledge, Mode::Custom],
+            Mode::Slide | Mode::Ledge | Mode::Custom => &[Mode::Ground, Mode::Air],
+            Mode::Hover => &[Mode::Ground, Mode::Air, Mode::Custom],
+            Mode::Climb => &[Mode::Ground, Mode::Air, Mode::Ledge],
+        }
+    }
+
     /// True on ground that carries it.
     #[must_use]
     pub fn is_on_ground(self) -> bool {

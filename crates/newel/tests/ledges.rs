@@ -6,7 +6,10 @@ use common::oracle::Dice;
 use common::scenes::Ascent;
 use common::{SIX_RATES, Walk, World, east};
 use newel::glam::{DQuat, DVec3, Vec2, Vec3};
-use newel::{Button, Ending, Event, EventKind, Heading, HoldEnd, Key, Scene, Track, Intent, Ledge, Mode, Phase, Stance, Tuning, TuningValues, Vault};
+use newel::{
+    Button, Ending, Event, EventKind, Heading, HoldEnd, Intent, Key, Ledge, Mode, Phase, Scene, Stance, Track, Tuning,
+    TuningValues, Vault,
+};
 
 const RATE: f64 = 1.0 / 60.0;
 
@@ -31,7 +34,8 @@ fn block(height: f64, ahead: f64, aside: f64, floor: f64) -> World {
 /// The same surface cut up at random without shared corners, every other piece turned over.
 fn shattered(world: &World, dice: &mut Dice) -> World {
     let corner = |i: u32| DVec3::from_array(world.corners[i as usize]);
-    let mut pieces: Vec<[DVec3; 3]> = world.indices.chunks_exact(3).map(|t| [corner(t[0]), corner(t[1]), corner(t[2])]).collect();
+    let mut pieces: Vec<[DVec3; 3]> =
+        world.indices.chunks_exact(3).map(|t| [corner(t[0]), corner(t[1]), corner(t[2])]).collect();
     for _ in 0..4 {
         pieces = pieces
             .iter()
@@ -77,7 +81,15 @@ fn attempt(world: World, tuning: Tuning, heading: Vec3) -> (Walk, Option<Event>)
 fn from_the_ground_ledges_of_the_tuned_heights_are_got_up_onto_and_no_others() {
     let (mut tried, mut up, mut wrong) = (0, 0, Vec::new());
     let tan = |degrees: f64| degrees.to_radians().tan();
-    let slopes = [(0.0, 0.0, 0.0), (30.0, 0.0, 0.0), (-30.0, 0.0, 0.0), (0.0, 25.0, 0.0), (0.0, 0.0, 30.0), (15.0, -15.0, 15.0), (0.0, 0.0, -20.0)];
+    let slopes = [
+        (0.0, 0.0, 0.0),
+        (30.0, 0.0, 0.0),
+        (-30.0, 0.0, 0.0),
+        (0.0, 25.0, 0.0),
+        (0.0, 0.0, 30.0),
+        (15.0, -15.0, 15.0),
+        (0.0, 0.0, -20.0),
+    ];
     for (number, (ahead, aside, floor)) in slopes.into_iter().enumerate() {
         for angle in [0.0, 20.0, -43.0, 47.0f64] {
             for foreign in [false, true] {
@@ -98,7 +110,10 @@ fn from_the_ground_ledges_of_the_tuned_heights_are_got_up_onto_and_no_others() {
                     let done = walk.first(|k| *k == EventKind::LedgeLeft { reason: HoldEnd::Done }).is_some();
                     let stands = walk.hero.mode == Mode::Ground && walk.hero.position.x > 1.0;
                     if !near && (event.is_some() != tuned || done != tuned || (tuned && !stands)) {
-                        wrong.push(format!("{ahead} {aside} {floor}, {angle}°, {foreign}, {height} m: {lip} {event:?} {}", walk.hero.position));
+                        wrong.push(format!(
+                            "{ahead} {aside} {floor}, {angle}°, {foreign}, {height} m: {lip} {event:?} {}",
+                            walk.hero.position
+                        ));
                     }
                 }
             }
@@ -143,7 +158,10 @@ fn where_there_is_no_room_to_stand_it_comes_up_in_a_crouch_and_where_there_is_no
 /// A wall of a height and thickness across the way, its face at x = 1, and the ground beyond it `beyond` metres higher.
 fn fence(height: f64, thick: f64, beyond: f64) -> World {
     let far = World::new().block([1.0 + thick, -9.0, -8.0], [30.0, beyond, 8.0]);
-    World::new().block([-20.0, -1.0, -8.0], [1.0, 0.0, 8.0]).and(far).block([1.0, -9.0, -8.0], [1.0 + thick, height, 8.0])
+    World::new()
+        .block([-20.0, -1.0, -8.0], [1.0, 0.0, 8.0])
+        .and(far)
+        .block([1.0, -9.0, -8.0], [1.0 + thick, height, 8.0])
 }
 
 #[test]
@@ -162,10 +180,20 @@ fn what_is_low_and_thin_is_gone_over_at_a_run_and_as_fast_as_it_came() {
                 }
                 let vaulted = walk.first(|k| matches!(k, EventKind::Vaulted { .. })).copied();
                 let tuned = (40..=110).contains(&cm) && thick <= 0.6 && beyond >= -1.0;
-                assert_eq!(vaulted.is_some(), tuned, "{height} m, {thick} m thick, {beyond}: {} {:?}", walk.hero.position, walk.events);
+                assert_eq!(
+                    vaulted.is_some(),
+                    tuned,
+                    "{height} m, {thick} m thick, {beyond}: {} {:?}",
+                    walk.hero.position,
+                    walk.events
+                );
                 let Some(event) = vaulted else { continue };
                 let over = walk.first(|k| *k == EventKind::LedgeLeft { reason: HoldEnd::Done }).expect("over it");
-                assert!((over.time - event.time - f64::from(vault.time)).abs() < 2e-5, "{rate} Hz: {}", over.time - event.time);
+                assert!(
+                    (over.time - event.time - f64::from(vault.time)).abs() < 2e-5,
+                    "{rate} Hz: {}",
+                    over.time - event.time
+                );
                 // Up and over at one speed: the two legs in the time.
                 let radius = f64::from(walk.tuning.shape().radius);
                 let way = (height + 1e-3, 2.0 * radius + thick + 0.02);
@@ -200,7 +228,11 @@ fn what_is_in_reach_is_caught_hung_from_and_pulled_up_onto_in_the_tuned_times() 
             }
             // From standing before it a jump of 1.1 m: the hands reach 1.8 m over the feet.
             let height = f64::from(cm) / 100.0;
-            let mut walk = Walk::new(block(height, 0.0, 0.0, 0.0), tuned(|v| v.ledge = Some(Ledge { highest: 0.5, ..ledge })), [0.6, 0.0, 0.0]);
+            let mut walk = Walk::new(
+                block(height, 0.0, 0.0, 0.0),
+                tuned(|v| v.ledge = Some(Ledge { highest: 0.5, ..ledge })),
+                [0.6, 0.0, 0.0],
+            );
             let mut clock = 0.0;
             while clock < 1.4 {
                 let up = if clock < 0.7 { east().hold(Button::Jump) } else { east() };
@@ -227,7 +259,11 @@ fn what_is_in_reach_is_caught_hung_from_and_pulled_up_onto_in_the_tuned_times() 
             let begun = walk.first(pulled_up).expect("it pulls up").time;
             let done = walk.first(|k| *k == EventKind::LedgeLeft { reason: HoldEnd::Done }).expect("it is up");
             assert!((done.time - begun - f64::from(ledge.pull_up)).abs() < 2e-5, "{rate} Hz: {}", done.time - begun);
-            assert!((done.place.y - height).abs() < 2e-3 && walk.hero.mode == Mode::Ground, "{rate} Hz: {}", done.place);
+            assert!(
+                (done.place.y - height).abs() < 2e-3 && walk.hero.mode == Mode::Ground,
+                "{rate} Hz: {}",
+                done.place
+            );
         }
     }
 }
@@ -272,22 +308,39 @@ fn off_a_ledge_it_drops_jumps_away_or_up_and_stops_where_it_ends() {
     for rate in SIX_RATES {
         let tower = || World::new().floor(20.0, -9.0).block([1.0, -9.0, -1.0], [4.0, 1.5, 1.0]);
         let start = [0.65, 0.2, 0.0];
-        let reason = |walk: &Walk| walk.events.iter().rev().find_map(|e| if let EventKind::LedgeLeft { reason } = e.kind { Some(reason) } else { None });
+        let reason = |walk: &Walk| {
+            walk.events
+                .iter()
+                .rev()
+                .find_map(|e| if let EventKind::LedgeLeft { reason } = e.kind { Some(reason) } else { None })
+        };
         // Dropped: and not caught again at once, though the heading leads in.
         let mut walk = hanging(tower(), start, Vec3::X, rate);
         walk.go(1.0 / rate, 0.2, east().hold(Button::Grab));
-        assert_eq!((walk.hero.mode, walk.hero.phase, reason(&walk)), (Mode::Air, Phase::LetGo, Some(HoldEnd::LetGo)), "{rate} Hz");
+        assert_eq!(
+            (walk.hero.mode, walk.hero.phase, reason(&walk)),
+            (Mode::Air, Phase::LetGo, Some(HoldEnd::LetGo)),
+            "{rate} Hz"
+        );
         let mut walk = hanging(tower(), start, Vec3::X, rate);
         walk.go(1.0 / rate, 0.1, Intent::default().in_stance(Stance::Crouch));
         assert_eq!((walk.hero.mode, reason(&walk)), (Mode::Air, Some(HoldEnd::LetGo)), "{rate} Hz");
         // Away from it, at the tuned speed.
         let mut walk = hanging(tower(), start, Vec3::X, rate);
         walk.go(1.0 / rate, 0.1, Intent::toward(Vec3::NEG_X).hold(Button::Jump));
-        assert!(walk.hero.velocity.x < -3.0 && reason(&walk) == Some(HoldEnd::Jumped), "{rate} Hz: {}", walk.hero.velocity);
+        assert!(
+            walk.hero.velocity.x < -3.0 && reason(&walk) == Some(HoldEnd::Jumped),
+            "{rate} Hz: {}",
+            walk.hero.velocity
+        );
         // The jump button without a heading pulls up.
         let mut walk = hanging(tower(), start, Vec3::X, rate);
         walk.go(1.0 / rate, 1.2, Intent::default().hold(Button::Jump));
-        assert!(walk.hero.mode == Mode::Ground && (walk.hero.position.y - 1.5).abs() < 1e-3, "{rate} Hz: {:?}", walk.events);
+        assert!(
+            walk.hero.mode == Mode::Ground && (walk.hero.position.y - 1.5).abs() < 1e-3,
+            "{rate} Hz: {:?}",
+            walk.events
+        );
         // A step in the ledge is its end: one hand's width before it.
         let step = tower().block([1.0, 1.4, 0.5], [4.0, 2.5, 1.0]);
         let mut walk = hanging(step, start, Vec3::X, rate);
@@ -312,7 +365,11 @@ fn on_what_moves_it_hangs_pulls_up_and_is_up_as_on_what_stands() {
             let scene = Scene::new().with(floor.mesh()).with_moving(7, block(), track);
             let stick = |x: f32, y: f32| Intent::new(Heading::Surface(Vec2::new(x, y)));
             let mut hang = Ascent::new(scene, tuned(|_| {}), [-0.35, -1.3, 0.3]);
-            hang.until(0.5, rate, stick(0.0, 1.0)).until(2.5, rate, stick(1.0, 0.0)).until(8.0, rate, Intent::default());
+            hang.until(0.5, rate, stick(0.0, 1.0)).until(2.5, rate, stick(1.0, 0.0)).until(
+                8.0,
+                rate,
+                Intent::default(),
+            );
             assert_eq!(hang.hero.mode, Mode::Ledge, "{name}, {rate} Hz: {:?}", hang.events);
             let there = hang.hero.position;
             ends.push(there);

@@ -8,6 +8,8 @@ use crate::terrain::{Effect, Facet, Hold, Round, Zone};
 
 /// How far past its border a surface still gives hold, metres: an edge between two facets is no gap.
 pub(crate) const SEAM: f32 = 1e-3;
+/// The least sine at which hands reach for a face; less by as much as they reach further past its border.
+const EDGE_ON: f32 = 0.05;
 /// How much deeper than the touch what is before the hands may be, in parts of the radius.
 const DEEPER: f32 = 0.5;
 /// Pieces of a ladder closer than this, metres, are one.
@@ -38,7 +40,7 @@ impl Surroundings<'_> {
     }
 
     /// What the surface that is touched like this gives to hands at this point of the character's middle, at most `seam` past its
-    /// border.
+    /// border or its depth.
     pub fn grip(&mut self, hands: Vec3, touch: &Contact, seam: f32) -> Option<Grip> {
         let level = touch.normal - self.up * touch.normal.dot(self.up);
         let slant = level.length();
@@ -47,26 +49,30 @@ impl Surroundings<'_> {
         }
         let toward = -level / slant;
         let to_plane = (hands - touch.point).dot(touch.normal) / slant;
-        let reach = to_plane.max(0.0) + DEEPER * self.shape.radius;
+        let reach = to_plane.max(0.0) + DEEPER * self.shape.radius + seam;
         let end = hands + toward * reach;
         let pad = Vec3::splat(seam);
         self.ensure(hands.min(end) - pad, hands.max(end) + pad);
         let facets = self.patch.facets.iter().filter_map(|f| Some((to_face(f, hands, toward, seam)?, f.surface)));
         let rounds = self.patch.rounds.iter().filter_map(|r| Some((to_pole(r, hands, toward, seam)?, r.surface)));
-        let nearest =
-            facets.chain(rounds).filter(|(far, _)| *far <= reach).reduce(|a, b| if b.0 < a.0 { b } else { a });
-        let (far, surface) = nearest?;
-        let hold = match self.zoned(hands + toward * far) {
-            Hold::None => self.surface_hold(surface),
-            zoned => zoned,
-        };
-        (hold != Hold::None).then_some(Grip { hold, surface })
+        let mut found: Option<(f32, Grip)> = None;
+        for (far, surface) in facets.chain(rounds).filter(|(far, _)| *far <= reach) {
+            let grip = Grip { hold: self.hold_at(surface, hands + toward * far), surface };
+            // Of what is as near, what gives hold.
+            let before = found.is_none_or(|(nearest, held)| match (held.hold, grip.hold) {
+                (Hold::None, Hold::None) => far < nearest,
+                (Hold::None, _) => far < nearest + seam,
+                (_, Hold::None) => far < nearest - seam,
+                _ => far < nearest,
+            });
+            found = if before { Some((far, grip)) } else { found };
+        }
+        found.map(|(_, grip)| grip).filter(|grip| grip.hold != Hold::None)
     }
 
     /// How far to the right of the hands the middle of the ladder before them is, where they hold one.
     pub fn ladder_middle(&self, hands: Vec3, touch: &Contact, right: Vec3) -> f32 {
-        let is_rung =
-            |surface: u16, at: Vec3| self.surface_hold(surface) == Hold::Ladder || self.zoned(at) == Hold::Ladder;
+        let is_rung = |surface: u16, at: Vec3| self.hold_at(surface, at) == Hold::Ladder;
         let near = |f: &&Facet| {
             let flush = f.normal.dot(touch.normal).abs() > 0.9 && f.height_of(touch.point).abs() < 0.1;
             flush && is_rung(f.surface, (f.a + f.b + f.c) / 3.0)
@@ -86,9 +92,17 @@ impl Surroundings<'_> {
         }
     }
 
-    /// What a surface gives to hold on to by itself.
-    pub fn surface_hold(&self, surface: u16) -> Hold {
-        self.terrain().hold(surface)
+    /// True where what is touched gives hold by itself.
+    pub fn gives_hold(&self, contact: &Contact) -> bool {
+        self.hold_at(contact.surface, contact.point) != Hold::None
+    }
+
+    /// What a surface gives to hold on to at a place: the zones there have the last word.
+    fn hold_at(&self, surface: u16, at: Vec3) -> Hold {
+        match self.zoned(at) {
+            Hold::None => self.terrain().hold(surface),
+            zoned => zoned,
+        }
     }
 
     /// What the zones that have no way out of their own make of whatever is touched there.
@@ -106,7 +120,8 @@ impl Surroundings<'_> {
 /// How far along a ray a face is; its border counts.
 fn to_face(facet: &Facet, from: Vec3, along: Vec3, seam: f32) -> Option<f32> {
     let closing = facet.normal.dot(along);
-    if closing.abs() < 0.1 {
+    // What is all but edge on holds less surely.
+    if closing.abs() < EDGE_ON * (SEAM / seam) {
         return None;
     }
     let far = -facet.height_of(from) / closing;

@@ -2,7 +2,7 @@
 
 use glam::{DVec3, Vec3};
 
-use super::transitions::{enter_by_ground, take_off};
+use super::transitions::{enter_by_ground, take_off_into};
 use super::{along_walls, holding, impact, slide};
 use crate::character::{Mode, State};
 use crate::command::Modifiers;
@@ -329,19 +329,18 @@ pub(super) fn decide(run: &mut Run<'_>, custom: &mut dyn CustomMode) {
         return;
     }
     if custom.begins(&ModeCx::new(run, 0.0)) {
-        enter(run);
+        begin(run);
     }
 }
 
 /// From now on it moves the character.
-pub(super) fn enter(run: &mut Run<'_>) {
+pub(super) fn begin(run: &mut Run<'_>) {
     slide::interrupt(run);
     if run.me.mode.holds_on() {
         holding::end(run, HoldEnd::Interrupted);
     }
-    take_off(run);
+    take_off_into(run, Mode::Custom);
     run.in_control();
-    run.me.mode = Mode::Custom;
     // What began it is not to end it at once.
     run.pressed = Buttons::NONE;
     run.report(EventKind::CustomBegan);
@@ -365,6 +364,7 @@ pub(super) fn advance(run: &mut Run<'_>, custom: &mut dyn CustomMode, span: f64)
 pub(super) fn interrupt(run: &mut Run<'_>) {
     if run.me.mode == Mode::Custom {
         run.report(EventKind::CustomEnded);
-        (run.me.mode, run.custom_over) = (Mode::Air, true);
+        run.custom_over = true;
+        super::transitions::enter(run, Mode::Air);
     }
 }

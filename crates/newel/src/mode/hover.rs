@@ -2,7 +2,7 @@
 
 use glam::DVec3;
 
-use super::transitions::{enter_by_ground, take_off};
+use super::transitions::{enter_by_ground, take_off_into};
 use super::{along_walls, holding, impact, slide};
 use crate::character::{Mode, Phase};
 use crate::contact::arcs::Path;
@@ -37,9 +37,8 @@ pub(super) fn press(run: &mut Run<'_>) {
 fn begin(run: &mut Run<'_>) {
     slide::interrupt(run);
     holding::interrupt(run);
-    take_off(run);
+    take_off_into(run, Mode::Hover);
     run.in_control();
-    run.me.mode = Mode::Hover;
     run.report(EventKind::HoverBegan);
 }
 

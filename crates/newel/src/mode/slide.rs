@@ -6,6 +6,7 @@ use glam::DVec3;
 
 use super::ground::{flat_velocity, lift};
 use super::stance;
+use super::transitions::enter;
 use crate::character::{Mode, Phase};
 use crate::drive::buttons::Button;
 use crate::math::{direction, turned_left64};
@@ -80,7 +81,8 @@ fn attempt(run: &mut Run<'_>) -> Result<(), Refusal> {
     let faster = (speed + f64::from(slide.burst)).min(f64::from(slide.fastest)).max(speed);
     run.leave_foothold();
     run.me.velocity = lift(way * faster, run.ground.normal, run.me.up);
-    (run.me.mode, run.me.slid) = (Mode::Slide, 0.0);
+    enter(run, Mode::Slide);
+    run.me.slid = 0.0;
     run.report(EventKind::SlideBegan { speed: faster as f32 });
     Ok(())
 }
@@ -98,7 +100,7 @@ pub(super) fn end(run: &mut Run<'_>, reason: SlideEnd) {
     let mut distance = run.me.slid;
     if run.me.mode == Mode::Slide {
         distance += run.slid_in_piece() as f32;
-        run.me.mode = Mode::Ground;
+        enter(run, Mode::Ground);
     }
     if run.me.phase == Phase::Slide {
         run.me.phase = Phase::Plain;
@@ -116,7 +118,8 @@ pub(super) fn lose(run: &mut Run<'_>) {
     }
     if run.tuning.values().slide.is_some_and(|slide| !slide.air) {
         run.me.slid += run.slid_in_piece() as f32;
-        (run.me.mode, run.me.phase) = (Mode::Air, Phase::Slide);
+        enter(run, Mode::Air);
+        run.me.phase = Phase::Slide;
     } else {
         end(run, SlideEnd::LeftGround);
     }
@@ -126,7 +129,8 @@ pub(super) fn lose(run: &mut Run<'_>) {
 pub(super) fn land(run: &mut Run<'_>) {
     // What it flew is no part of how far it slid.
     run.piece.place = run.near.place;
-    (run.me.mode, run.me.phase) = (Mode::Slide, Phase::Plain);
+    enter(run, Mode::Slide);
+    run.me.phase = Phase::Plain;
 }
 
 /// A wall has left `after` of the velocity `before`.

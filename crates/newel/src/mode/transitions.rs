@@ -1,4 +1,4 @@
-//! From the ground into the air, and back.
+//! From one mode into another: the table of what can lead to what is `Mode::leads_to`.
 
 use glam::DVec3;
 
@@ -15,7 +15,7 @@ pub(super) fn enter_by_ground(run: &mut Run<'_>) {
     slide::interrupt(run);
     let decision = run.near.ground_within(&run.limits, 0.5 * run.near.shape.skin());
     (run.ground, run.me.stride, run.me.flight) = (decision.ground, 0.0, [0.0; 2]);
-    run.me.mode = if decision.is_firm() { Mode::Ground } else { Mode::Air };
+    enter(run, if decision.is_firm() { Mode::Ground } else { Mode::Air });
     if decision.is_firm() {
         run.board();
         run.me.velocity -= run.carried;
@@ -40,10 +40,21 @@ pub(super) fn reground(run: &mut Run<'_>) {
     }
 }
 
+/// What moves it is `mode` from now on: the one place where that changes.
+pub(super) fn enter(run: &mut Run<'_>, mode: Mode) {
+    debug_assert!(run.me.mode == mode || run.me.mode.leads_to().contains(&mode), "{:?} to {mode:?}", run.me.mode);
+    run.me.mode = mode;
+}
+
 /// Into `Air`, whatever is underfoot.
 pub(super) fn take_off(run: &mut Run<'_>) {
+    take_off_into(run, Mode::Air);
+}
+
+/// The same into a mode in which nothing underfoot carries it.
+pub(super) fn take_off_into(run: &mut Run<'_>, mode: Mode) {
     run.alight();
-    run.me.mode = Mode::Air;
+    enter(run, mode);
     run.me.asked.try_again();
     run.ground = Ground::default();
     (run.me.flight, run.me.stride, run.me.coyote) = ([0.0; 2], 0.0, 0.0);
@@ -64,7 +75,7 @@ pub(super) fn lose(run: &mut Run<'_>) {
 /// Onto the ground that was found underfoot. Speed across is kept, speed along up is spent.
 pub(super) fn land(run: &mut Run<'_>, decision: &Decision) {
     let up = run.up();
-    run.me.mode = Mode::Ground;
+    enter(run, Mode::Ground);
     run.ground = decision.ground;
     if run.me.phase == Phase::Slide {
         slide::land(run);

@@ -4,6 +4,7 @@ use glam::{DVec3, Vec3};
 
 use crate::contact::grip::{Grip, SEAM};
 use crate::contact::point::Contact;
+use crate::mode::holding::gives_hold;
 use crate::mode::holding::{Frame, touched};
 use crate::run::Run;
 use crate::support::{Ground, Support};
@@ -34,7 +35,11 @@ pub(super) fn holds(run: &mut Run<'_>, tuned: &Climb, contact: &Contact) -> Opti
 fn held(run: &mut Run<'_>, tuned: &Climb, contact: &Contact, seam: f32) -> Option<Grip> {
     let hands = run.near.hands(tuned.hands);
     let steep = run.is_climbable(contact.normal);
-    run.near.grip(hands, contact, seam).filter(|_| steep)
+    if !steep || !run.near.gives_hold(contact) {
+        return None;
+    }
+    // A wider seam may also meet what is beside it.
+    run.near.grip(hands, contact, SEAM).or_else(|| run.near.grip(hands, contact, seam))
 }
 
 /// What it holds on to now, if that is still there.
@@ -54,7 +59,7 @@ pub(super) fn current(run: &mut Run<'_>, tuned: &Climb) -> Option<Grasp> {
         run.hold_on_at(held);
         return Some(Grasp { frame, hold: grip.hold, volume: true, aside, contact: None });
     }
-    let contact = touched(run, run.ground.normal)?;
+    let contact = touched(run, run.ground.normal, gives_hold)?;
     let grip = held(run, tuned, &contact, TO_STAY)?;
     let frame = Frame::on(contact.normal, run.up())?;
     run.hold_on_to(&contact);

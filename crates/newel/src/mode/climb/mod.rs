@@ -9,11 +9,12 @@ pub(super) use seek::seek;
 use glam::DVec3;
 
 use self::grasp::Grasp;
-use super::holding::{self, Creep, Frame, creep, press, rest_at_the_end, still};
+use super::holding::{self, Creep, Frame, creep, press, rest_at_the_end, rest_between, still};
 use super::{impact, ledge};
 use crate::character::Phase;
 use crate::contact::grip::SEAM;
 use crate::contact::point::Contact;
+use crate::mode::holding::gives_hold;
 use crate::outcome::HoldEnd;
 use crate::run::Run;
 use crate::tuning::Climb;
@@ -50,6 +51,9 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
         return 0.0;
     }
     let wish = grasp.frame.along(along);
+    if run.flickers() {
+        return rest_between(run, span);
+    }
     if wish == DVec3::ZERO && run.me.velocity == DVec3::ZERO {
         let (used, met) = still(run, span);
         if let Some(contact) = met {
@@ -57,18 +61,16 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
         }
         return used;
     }
-    let way = Creep { frame: grasp.frame, wish, rate: wanted.rate };
+    let way = Creep { frame: grasp.frame, wish, rate: wanted.rate, counts: gives_hold };
     if grasp.volume {
         return through_the_air(run, &tuned, &grasp, &way, span);
     }
     let crept = creep(run, &way, span, |run, contact| grasp::holds(run, &tuned, contact).is_some());
-    if crept.lost {
-        holding::end(run, HoldEnd::Lost);
-        return crept.used;
-    }
     if crept.ended {
         stop_at_the_end(run, &tuned);
-        return rest_at_the_end(run, &crept, span);
+        let (used, met) = rest_at_the_end(run, &crept, span);
+        met.iter().for_each(|contact| touch(run, &tuned, &grasp, contact));
+        return used;
     }
     if let Some(contact) = crept.met {
         touch(run, &tuned, &grasp, &contact);
@@ -86,7 +88,9 @@ fn through_the_air(run: &mut Run<'_>, tuned: &Climb, grasp: &Grasp, way: &Creep,
     run.ground.normal = normal;
     if crept.ended {
         stop_at_the_end(run, tuned);
-        return rest_at_the_end(run, &crept, span);
+        let (used, met) = rest_at_the_end(run, &crept, span);
+        met.iter().for_each(|contact| touch(run, tuned, grasp, contact));
+        return used;
     }
     if let Some(contact) = crept.met {
         touch(run, tuned, grasp, &contact);
@@ -140,9 +144,13 @@ fn goes_round(run: &mut Run<'_>, tuned: &Climb, grasp: &Grasp, contact: &Contact
     if !(leads_in && leads_on) || grasp::holds(run, tuned, contact).is_none() {
         return false;
     }
+    let from = run.near.place;
+    let Some(contact) = press(run, contact.normal, gives_hold).filter(|c| grasp::holds(run, tuned, c).is_some()) else {
+        run.near.place = from;
+        return false;
+    };
     let velocity = frame.carried_from(&grasp.frame, run.me.velocity);
-    run.hold_on_to(contact);
+    run.hold_on_to(&contact);
     run.me.velocity = velocity;
-    press(run, contact.normal);
     true
 }

@@ -3,9 +3,10 @@
 use super::grasp;
 use crate::character::Mode;
 use crate::contact::point::Contact;
+use crate::mode::holding::gives_hold;
 use crate::mode::holding::{Frame, press};
 use crate::mode::slide;
-use crate::mode::transitions::take_off;
+use crate::mode::transitions::take_off_into;
 use crate::outcome::EventKind;
 use crate::run::Run;
 use crate::support::{Ground, Support};
@@ -37,8 +38,16 @@ pub(in crate::mode) fn seek(run: &mut Run<'_>, asked: bool) -> bool {
         }
     }
     let Some((_, contact)) = best else { return false };
-    let Some(grip) = grasp::holds(run, &tuned, &contact) else { return false };
-    let Some(contact) = press(run, contact.normal) else { return false };
+    if grasp::holds(run, &tuned, &contact).is_none() {
+        return false;
+    }
+    let from = run.near.place;
+    let pressed = press(run, contact.normal, gives_hold);
+    let held = pressed.and_then(|contact| Some((contact, grasp::holds(run, &tuned, &contact)?)));
+    let Some((contact, grip)) = held else {
+        run.near.place = from;
+        return false;
+    };
     begin(run);
     run.hold_on_to(&contact);
     settle_velocity(run);
@@ -48,7 +57,8 @@ pub(in crate::mode) fn seek(run: &mut Run<'_>, asked: bool) -> bool {
 
 /// How much of its heading, or of its look where it was asked to, leads into what is touched, if that is enough.
 fn leads_into(run: &Run<'_>, tuned: &Climb, contact: &Contact, asked: bool) -> Option<f32> {
-    let frame = Frame::on(contact.normal, run.up()).filter(|_| run.is_climbable(contact.normal))?;
+    let counts = run.is_climbable(contact.normal) && run.near.gives_hold(contact);
+    let frame = Frame::on(contact.normal, run.up()).filter(|_| counts)?;
     let away = (run.me.velocity + run.carried - contact.velocity).dot(frame.out);
     if away > 1e-3 && run.me.mode == Mode::Air && !asked {
         return None;
@@ -92,9 +102,8 @@ fn seek_volume(run: &mut Run<'_>, tuned: &Climb, asked: bool) -> bool {
 /// Whatever it did, it climbs from now on.
 fn begin(run: &mut Run<'_>) {
     slide::interrupt(run);
-    take_off(run);
+    take_off_into(run, Mode::Climb);
     run.in_control();
-    run.me.mode = Mode::Climb;
     (run.me.buffer, run.me.extra_jumps, run.me.air_dashes) = (0.0, 0, 0);
 }
 

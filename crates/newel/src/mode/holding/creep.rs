@@ -6,10 +6,12 @@ use super::Frame;
 use crate::contact::arcs::Path;
 use crate::contact::point::Contact;
 use crate::contact::slide::Planes;
+use crate::contact::surroundings::Surroundings;
 use crate::mode::along_walls;
 use crate::mode::trail::Trail;
 use crate::motion::Ramp;
 use crate::run::{HARDLY, Run};
+use crate::walls::Walls;
 
 /// How far it is pressed on after a piece of way, in parts of its radius: more than a corner takes it off in one.
 const PRESSED: f32 = 0.2;
@@ -20,6 +22,21 @@ pub(in crate::mode) struct Creep {
     /// The velocity wanted, and how fast it is gained or lost, m/s and m/s².
     pub wish: DVec3,
     pub rate: f64,
+    /// What of what is touched may be held on to.
+    pub counts: Counts,
+}
+
+/// What of what is touched counts.
+pub(in crate::mode) type Counts = fn(&Surroundings<'_>, &Contact) -> bool;
+
+/// What gives hold.
+pub(in crate::mode) fn gives_hold(near: &Surroundings<'_>, contact: &Contact) -> bool {
+    near.gives_hold(contact)
+}
+
+/// All of it.
+pub(in crate::mode) fn anything(_near: &Surroundings<'_>, _contact: &Contact) -> bool {
+    true
 }
 
 /// What came of it.
@@ -30,8 +47,6 @@ pub(in crate::mode) struct Crept {
     pub met: Option<Contact>,
     /// True where what is held on to ended: it is as far as it goes.
     pub ended: bool,
-    /// True where it no longer touches what it held on to.
-    pub lost: bool,
 }
 
 /// Goes along for at most `span` seconds, as far as `holds` where it comes to.
@@ -43,45 +58,52 @@ pub(in crate::mode) fn creep(
 ) -> Crept {
     run.leave_foothold();
     run.walls.refresh(&run.near);
+    if run.is_to_and_fro() {
+        // Along the very border of two facets each ends the way along the other: what is held is pressed against anyway.
+        run.walls = Walls::default();
+    }
     let planes = run.walls.planes_against(run.carried);
     if planes.close_in() {
         if let Some(mover) = run.walls.mover() {
             run.crush(&mover);
         }
         run.me.velocity = DVec3::ZERO;
-        return Crept { used: span, met: None, ended: false, lost: false };
+        return Crept { used: span, met: None, ended: false };
     }
     let velocity = planes.admissible(run.me.velocity);
     run.tell_pressed(&planes, run.me.velocity, velocity);
-    let (velocity, ramp) = ramp(run, creep, &planes, velocity);
+    let (velocity, ramp) = ramp(creep, &planes, velocity);
     let span = if ramp.duration() > 0.0 { span.min(ramp.duration()) } else { span };
     let rate = planes.not_left_by(velocity).admissible(ramp.acceleration());
     let path = Path { velocity, rate, span };
     let path = Path { span: run.smooth(&path, span), ..path };
     if let Some(contact) = along_walls::touched_already(run, &path) {
-        return Crept { used: 0.0, met: Some(contact), ended: false, lost: false };
+        return Crept { used: 0.0, met: Some(contact), ended: false };
     }
     let way = run.carried_along(path);
     let trail = Trail::begin(run, way);
     let (used, met) = along_walls::go(run, &way);
+    if used < HARDLY {
+        run.flip();
+    }
     run.me.velocity = if used == ramp.duration() && used > 0.0 { ramp.at(used) } else { path.velocity_at(used) };
     let normal = creep.frame.out.as_vec3();
-    let pressed = press(run, normal);
+    let pressed = press(run, normal, creep.counts);
     match pressed.filter(|contact| holds(run, contact)) {
         Some(contact) => {
             take(run, &creep.frame, &contact);
-            Crept { used, met, ended: false, lost: false }
+            Crept { used, met, ended: false }
         }
         None => back(run, creep, &trail, used, holds),
     }
 }
 
-/// How it gets from a velocity to the one wanted, along `planes`; and from which: along a wall that turns with the way, chasing the
-/// last hair of it would get nowhere, so that is made good at once.
-fn ramp(run: &Run<'_>, creep: &Creep, planes: &Planes, velocity: DVec3) -> (DVec3, Ramp) {
+/// How it gets from a velocity to the one wanted, along `planes`; and from which: where what is held turns
+/// with the way, chasing the last hair of it would get nowhere, so that is made good at once.
+fn ramp(creep: &Creep, planes: &Planes, velocity: DVec3) -> (DVec3, Ramp) {
     let target = planes.admissible(creep.wish);
     let ramp = Ramp::new(velocity, target, creep.rate);
-    let chases = run.walls.iter().next().is_some() && ramp.duration() < HARDLY;
+    let chases = ramp.duration() < HARDLY;
     if chases { (target, Ramp::hold(target)) } else { (velocity, ramp) }
 }
 
@@ -95,21 +117,21 @@ pub(in crate::mode) fn creep_freely(
     run.walls.refresh(&run.near);
     let planes = run.walls.planes();
     let velocity = planes.admissible(run.me.velocity);
-    let (velocity, ramp) = ramp(run, creep, &planes, velocity);
+    let (velocity, ramp) = ramp(creep, &planes, velocity);
     let span = if ramp.duration() > 0.0 { span.min(ramp.duration()) } else { span };
     let path = Path { velocity, rate: planes.not_left_by(velocity).admissible(ramp.acceleration()), span };
     if let Some(contact) = along_walls::touched_already(run, &path) {
-        return Crept { used: 0.0, met: Some(contact), ended: false, lost: false };
+        return Crept { used: 0.0, met: Some(contact), ended: false };
     }
     let trail = Trail::begin(run, path);
     let (used, met) = along_walls::go(run, &path);
     run.me.velocity = if used == ramp.duration() && used > 0.0 { ramp.at(used) } else { path.velocity_at(used) };
     if holds(run) {
-        return Crept { used, met, ended: false, lost: false };
+        return Crept { used, met, ended: false };
     }
     let (held, _) = trail.last(run, used, |run, _| holds(run));
     trail.go_to(run, held);
-    Crept { used: held, met: None, ended: true, lost: false }
+    Crept { used: held, met: None, ended: true }
 }
 
 /// Back to where it last held.
@@ -121,13 +143,20 @@ fn back(
     mut holds: impl FnMut(&mut Run<'_>, &Contact) -> bool,
 ) -> Crept {
     let normal = creep.frame.out.as_vec3();
-    let (held, _) = trail.last(run, used, |run, _| press(run, normal).is_some_and(|contact| holds(run, &contact)));
+    let (held, _) =
+        trail.last(run, used, |run, _| press(run, normal, creep.counts).is_some_and(|contact| holds(run, &contact)));
     trail.go_to(run, held);
-    let pressed = press(run, normal);
-    if let Some(contact) = &pressed {
-        take(run, &creep.frame, contact);
+    match press(run, normal, creep.counts).filter(|contact| holds(run, contact)) {
+        Some(contact) => {
+            take(run, &creep.frame, &contact);
+            Crept { used: held, met: None, ended: true }
+        }
+        None => {
+            // Nowhere on it: where it began it held.
+            trail.go_to(run, 0.0);
+            Crept { used: 0.0, met: None, ended: true }
+        }
     }
-    Crept { used: held, met: None, ended: true, lost: pressed.is_none() }
 }
 
 /// What is touched now is what is held on to; the velocity turns with it.
@@ -139,7 +168,7 @@ fn take(run: &mut Run<'_>, frame: &Frame, contact: &Contact) {
 }
 
 /// Against what faces it like `normal`, if it is near: the contact with it.
-pub(in crate::mode) fn press(run: &mut Run<'_>, normal: Vec3) -> Option<Contact> {
+pub(in crate::mode) fn press(run: &mut Run<'_>, normal: Vec3, counts: Counts) -> Option<Contact> {
     let up = run.me.up;
     let frame = Frame::on(normal, run.up())?;
     let from = run.near.place;
@@ -147,7 +176,7 @@ pub(in crate::mode) fn press(run: &mut Run<'_>, normal: Vec3) -> Option<Contact>
     run.near.push(run.me.keeps.flat(frame.ahead()) * reach);
     run.near.touch(run.near.shape.touching());
     let steep = |c: &&Contact| c.normal.dot(up).abs() < 0.95 && c.normal.dot(normal) > 0.3;
-    let found = run.near.contacts.iter().filter(steep).copied();
+    let found = run.near.contacts.iter().filter(steep).filter(|c| counts(&run.near, c)).copied();
     let found = found.reduce(|a, b| if b.normal.dot(normal) > a.normal.dot(normal) { b } else { a });
     let Some(found) = found else {
         run.near.place = from;
@@ -160,10 +189,10 @@ pub(in crate::mode) fn press(run: &mut Run<'_>, normal: Vec3) -> Option<Contact>
 }
 
 /// The contact with what faces it like `normal`, where it is or against it.
-pub(in crate::mode) fn touched(run: &mut Run<'_>, normal: Vec3) -> Option<Contact> {
+pub(in crate::mode) fn touched(run: &mut Run<'_>, normal: Vec3, counts: Counts) -> Option<Contact> {
     run.near.touch(0.5 * run.near.shape.skin());
     let steep = |c: &&Contact| c.normal.dot(normal) > 0.3 && c.normal.dot(run.me.up).abs() < 0.95;
-    let near = run.near.contacts.iter().filter(steep).copied();
+    let near = run.near.contacts.iter().filter(steep).filter(|c| counts(&run.near, c)).copied();
     let best = near.reduce(|a, b| if b.normal.dot(normal) > a.normal.dot(normal) { b } else { a });
-    best.or_else(|| press(run, normal))
+    best.or_else(|| press(run, normal, counts))
 }

@@ -6,7 +6,7 @@ use super::Frame;
 use crate::character::{Mode, Phase};
 use crate::math::flatten64;
 use crate::mode::jump::leap;
-use crate::mode::transitions::{enter_by_ground, take_off};
+use crate::mode::transitions::{enter_by_ground, take_off_into};
 use crate::outcome::{EventKind, HoldEnd, Off};
 use crate::run::Run;
 
@@ -16,8 +16,9 @@ pub(in crate::mode) fn end(run: &mut Run<'_>, reason: HoldEnd) {
     let up = run.up();
     tell(run, reason);
     run.in_control();
-    take_off(run);
-    if matches!(reason, HoldEnd::Ground | HoldEnd::Done) {
+    let comes_down = matches!(reason, HoldEnd::Ground | HoldEnd::Done);
+    take_off_into(run, if comes_down { Mode::Ground } else { Mode::Air });
+    if comes_down {
         enter_by_ground(run);
     }
     if run.me.mode.is_on_ground() {

@@ -5,10 +5,10 @@ mod frame;
 mod leave;
 mod still;
 
-pub(super) use creep::{Creep, creep, creep_freely, press, touched};
+pub(super) use creep::{Creep, anything, creep, creep_freely, gives_hold, press, touched};
 pub(super) use frame::Frame;
 pub(super) use leave::{end, interrupt, jump_off};
-pub(super) use still::{rest_at_the_end, still};
+pub(super) use still::{rest_at_the_end, rest_between, still};
 
 use glam::Vec3;
 

@@ -3,8 +3,10 @@
 use glam::DVec3;
 
 use super::creep::Crept;
+use super::leave::end;
 use crate::contact::arcs::Path;
 use crate::contact::point::Contact;
+use crate::outcome::HoldEnd;
 use crate::run::{HARDLY, Run};
 
 /// Holds still for at most `span` seconds, carried along by what it holds; the seconds used, and what came in its way.
@@ -24,7 +26,21 @@ pub(in crate::mode) fn still(run: &mut Run<'_>, span: f64) -> (f64, Option<Conta
 }
 
 /// It went as far as it can, and has stopped there: where that was no way at all it holds still for the rest of the `span`. Returns the
-/// seconds used.
-pub(in crate::mode) fn rest_at_the_end(run: &mut Run<'_>, crept: &Crept, span: f64) -> f64 {
-    if crept.used > HARDLY { crept.used } else { crept.used + still(run, span - crept.used).0 }
+/// seconds used, and what came in its way.
+pub(in crate::mode) fn rest_at_the_end(run: &mut Run<'_>, crept: &Crept, span: f64) -> (f64, Option<Contact>) {
+    if crept.used > HARDLY {
+        return (crept.used, None);
+    }
+    let (used, met) = still(run, span - crept.used);
+    (crept.used + used, met)
+}
+
+/// Between what meets it by turns it comes to rest; and what presses on all the same makes it let go. Returns the seconds used.
+pub(in crate::mode) fn rest_between(run: &mut Run<'_>, span: f64) -> f64 {
+    run.me.velocity = DVec3::ZERO;
+    let (used, met) = still(run, span);
+    if met.is_some() && used < HARDLY {
+        end(run, HoldEnd::Blocked);
+    }
+    used
 }

@@ -9,7 +9,7 @@ use crate::character::Phase;
 use crate::contact::lip::{Lip, Looks};
 use crate::contact::point::Contact;
 use crate::math::{direction, flatten};
-use crate::mode::holding::{self, Creep, Frame, creep, press, rest_at_the_end, still, touched};
+use crate::mode::holding::{self, Creep, Frame, anything, creep, press, rest_at_the_end, rest_between, still, touched};
 use crate::mode::impact;
 use crate::outcome::{EventKind, HoldEnd};
 use crate::run::Run;
@@ -72,7 +72,7 @@ fn at_the_hands(tuned: &Ledge, frame: &Frame, run: &Run<'_>) -> Looks {
 pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     let Some(tuned) = run.tuning.values().ledge else { return span };
     run.refresh_ride();
-    let held = touched(run, run.ground.normal).filter(|contact| lip_at(run, &tuned, contact).is_some());
+    let held = touched(run, run.ground.normal, anything).filter(|contact| lip_at(run, &tuned, contact).is_some());
     let Some((contact, frame)) = held.and_then(|c| Some((c, level(run, &c)?))) else {
         holding::end(run, HoldEnd::Lost);
         return 0.0;
@@ -80,6 +80,9 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     run.hold_on_to(&contact);
     let (right, _) = run.heading_along(&frame);
     let wish = frame.right * (f64::from(right) * f64::from(tuned.aside * run.modifiers.speed));
+    if run.flickers() {
+        return rest_between(run, span);
+    }
     if wish == DVec3::ZERO && run.me.velocity == DVec3::ZERO {
         let (used, met) = still(run, span);
         if let Some(contact) = met {
@@ -88,12 +91,13 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
         return used;
     }
     let rate = f64::from(tuned.acceleration * run.modifiers.acceleration);
-    let crept = creep(run, &Creep { frame, wish, rate }, span, |run, contact| hangs(run, &tuned, contact));
-    if crept.lost {
-        holding::end(run, HoldEnd::Lost);
-    } else if crept.ended {
+    let crept =
+        creep(run, &Creep { frame, wish, rate, counts: anything }, span, |run, contact| hangs(run, &tuned, contact));
+    if crept.ended {
         run.me.velocity = DVec3::ZERO;
-        return rest_at_the_end(run, &crept, span);
+        let (used, met) = rest_at_the_end(run, &crept, span);
+        met.iter().for_each(|contact| touch(run, &tuned, &frame, contact));
+        return used;
     }
     if let Some(contact) = crept.met {
         touch(run, &tuned, &frame, &contact);
@@ -152,9 +156,13 @@ fn goes_round(run: &mut Run<'_>, tuned: &Ledge, frame: &Frame, contact: &Contact
     if !(leads_in && onward.dot(frame.out) > 1e-3) || lip_at(run, tuned, contact).is_none() {
         return false;
     }
+    let from = run.near.place;
+    let Some(contact) = press(run, contact.normal, anything).filter(|c| lip_at(run, tuned, c).is_some()) else {
+        run.near.place = from;
+        return false;
+    };
     let velocity = other.carried_from(frame, run.me.velocity);
-    run.hold_on_to(contact);
+    run.hold_on_to(&contact);
     run.me.velocity = velocity;
-    press(run, contact.normal);
     true
 }

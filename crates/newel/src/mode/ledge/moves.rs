@@ -6,10 +6,11 @@ use super::onto::Way;
 use crate::character::{Mode, Phase};
 use crate::contact::arcs::Path;
 use crate::contact::lip::Lip;
+use crate::contact::point::Contact;
 use crate::math::{direction, flatten};
 use crate::mode::holding;
 use crate::mode::slide;
-use crate::mode::transitions::take_off;
+use crate::mode::transitions::take_off_into;
 use crate::outcome::{EventKind, HoldEnd};
 use crate::run::Run;
 use crate::support::{Ground, Support};
@@ -33,12 +34,11 @@ pub(super) fn begin(run: &mut Run<'_>, to: &Move, kind: EventKind) {
     run.report(kind);
     slide::interrupt(run);
     let velocity = run.me.velocity + run.carried;
-    take_off(run);
+    take_off_into(run, Mode::Ledge);
     run.in_control();
     if to.way.stance != run.me.stance {
         run.wear(to.way.stance);
     }
-    run.me.mode = Mode::Ledge;
     run.me.marks.set_may_pull_up(false);
     (run.me.buffer, run.me.extra_jumps, run.me.air_dashes) = (0.0, 0, 0);
     (run.me.phase, run.me.phase_left) = (to.phase, to.seconds);
@@ -70,8 +70,12 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     let (used, hit) = run.near.sweep(&path);
     let gone = run.near.place - from - run.carried * used;
     go_down(run, gone);
+    if hit.is_some() {
+        run.flip();
+    }
+    let into = |contact: &Contact| -velocity.dot(contact.normal.as_dvec3()) / velocity.length();
     match hit {
-        Some(contact) if velocity.dot(contact.normal.as_dvec3()) < f64::from(-GRAZES) * velocity.length() => {
+        Some(contact) if into(&contact) > f64::from(GRAZES) || run.flickers() => {
             run.me.velocity = DVec3::ZERO;
             holding::end(run, HoldEnd::Blocked);
             used
