@@ -6,8 +6,8 @@ use common::scenes::Ascent;
 use common::{SIX_RATES, World};
 use newel::glam::{DQuat, DVec3, Vec2, Vec3};
 use newel::{
-    Button, Character, Climb, Effect, Ending, Event, EventKind, Heading, Hold, HoldEnd, Intent, Key, Mesh, Mode,
-    Modifiers, Off, Phase, Scene, Spawn, Stance, Takes, Tick, Track, Tuning, TuningValues, Workspace, Zone,
+    Button, Character, Climb, Effect, Ending, EventKind, Heading, Hold, HoldEnd, Intent, Key, Mesh, Mode, Off, Phase,
+    Scene, Spawn, Stance, Takes, Track, Tuning, TuningValues, Zone,
 };
 
 const RUNGS: u16 = 4;

@@ -113,6 +113,13 @@ fn climbed_about_at_random_nothing_is_passed_through_and_nothing_ends_without_a_
     let mut spent = [0u64; 7];
     while ticks < TICKS {
         seed += 1;
+        let mut dice = Dice(seed * 101 + 7);
+        let (scene, world, moves) = scaffold(&mut dice);
+        let tuning = tuning(&mut dice);
+        let start = [dice.between(-5.0, 5.0), dice.between(0.0, 3.0), dice.between(-5.0, 5.0)];
+        if newel::Character::spawn(&scene, &tuning, newel::Spawn::at(start)).is_err() {
+            continue;
+        }
         let mut about = Ascent::new(scene, tuning, start);
         let rate = SIX_RATES[dice.pick(5) + usize::from(dice.pick(12) == 0)];
         let mut wanted = intent(&mut dice, about.hero.position);
