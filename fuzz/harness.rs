@@ -4,8 +4,7 @@
 
 use newel::glam::{DVec3, Vec3};
 use newel::{
-    Button, Character, Command, Face, Heading, Intent, Launch, Mesh, Modifiers, Spawn, Stance, Terrain, Tick, Tuning,
-    When, Workspace,
+    Button, Character, Climb, Command, Face, Heading, Hold, Intent, Launch, Ledge, Mesh, Modifiers, Spawn, Stance, Terrain, Tick, Tuning, TuningValues, Vault, When, Workspace, {     Button,
 };
 
 /// Bytes read as numbers, for as long as there are any.
@@ -72,6 +71,14 @@ pub fn tick(bytes: &[u8]) {
     let Ok(mesh) = Mesh::new(&points, &indices) else { return };
     let preset = usize::from(kind & 1) + 2 * usize::from(kind >> 4 & 1) + usize::from(kind >> 5 & 1);
     let tuning = Tuning::preset(Tuning::PRESETS[preset]).expect("a preset");
+    // Some climb everything there is.
+    let hands = count & 64 != 0;
+    let climber = TuningValues { climb: Some(Climb::default()), ledge: Some(Ledge::default()), ..*tuning.values() };
+    let climber = Tuning::new(TuningValues { vault: Some(Vault::default()), ..climber });
+    let (tuning, mesh) = match climber {
+        Ok(climber) if hands => (climber, mesh.with_hold(0, Hold::Wall)),
+        _ => (tuning, mesh),
+    };
     let mut spawn = Spawn::at([0.0, 7.0, 0.0]);
     if kind & 2 != 0 {
         spawn = spawn.in_plane(Vec3::Z);
@@ -84,11 +91,12 @@ pub fn tick(bytes: &[u8]) {
         let stick = (way.as_vec3() * 1.5).truncate();
         let mut intent = match kind >> 6 {
             0 => Intent::toward(way.as_vec3() * 1.5),
+            1 if hands => Intent::new(Heading::Surface(stick)),
             1 => Intent::new(Heading::TurnAndGo(stick)),
             2 => Intent::new(Heading::Body(stick)),
             _ => Intent::new(Heading::Plane(stick)).facing(Face::Point(way * 20.0)),
         };
-        for (bit, button) in [(1, Button::Jump), (2, Button::Dash), (16, Button::Sprint), (64, Button::Slide)] {
+        for (bit, button) in [(1, Button::Jump), (2, Button::Dash), (16, Button::Sprint), (64, Button::Slide), (32, Button::Grab)] {
             if what & bit != 0 {
                 intent = intent.hold(button);
             }

@@ -130,7 +130,8 @@ impl Summary {
         }
         let [x, y, z] = self.end_m.map(plain);
         let mut lines = vec![
-            ("went", format!("{:.2} m, {}", self.distance_m, modes.join(", "))),
+            ("went", format!("{:.2} m", self.distance_m)),
+            ("spent", modes.join(", ")),
             ("heights", format!("{low:.2} to {high:.2} m")),
             ("top speed", format!("{:.2} m/s at {:.2} s", self.top_speed_m_s, self.top_speed_at_s)),
             ("airborne", airborne),

@@ -1,7 +1,8 @@
 //! What the presets do, against what they say, and against what docs/measure.md says they do.
 
 use newel::Tuning;
-use newel_lab::measure::{Measure, figure, measure, sensitivity};
+use newel_lab::measure::{Band, Measure, figure, measure, obstacles, sensitivity};
+use newel_lab::read_tuning;
 
 const DOC: &str = include_str!("../../../docs/measure.md");
 
@@ -54,4 +55,24 @@ fn a_tenth_more_changes_what_the_formula_says_it_changes() {
     near(change("jump.coyote", "coyote time as used"), 10.0);
     assert_eq!(change("jump.height", "top speed"), None, "small ones are left out");
     assert_eq!(change("gait.stride", "jump height"), None);
+}
+
+#[test]
+fn what_it_makes_of_obstacles_is_what_the_tuning_and_the_docs_say() {
+    let file = concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/tunings/mast.toml");
+    let tuning = read_tuning(file.as_ref()).expect("a tuning");
+    let found = obstacles(&tuning);
+    let words = |band: &Band| format!("{} {} to {}", band.passage.words(), band.from, band.to);
+    let rows = found.iter().flat_map(|of| {
+        let deep = of.deep.map_or("a block".to_owned(), |d| format!("a wall of {d} m"));
+        of.bands.iter().map(move |(approach, bands)| {
+            let bands: Vec<String> = bands.iter().map(words).collect();
+            format!("| {deep} | {} | {} |", approach.words(), bands.join(", "))
+        })
+    });
+    let missing: Vec<String> = rows.filter(|row| !DOC.contains(row)).collect();
+    assert!(missing.is_empty(), "docs/measure.md lacks these rows:\n{}", missing.join("\n"));
+    // Every figure of it, as of the presets, is what its formula says.
+    let off: Vec<_> = measure(&tuning).outcomes.into_iter().filter(|o| o.flagged).map(|o| o.to_string()).collect();
+    assert!(off.is_empty(), "{off:?}");
 }

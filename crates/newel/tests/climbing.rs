@@ -2,12 +2,14 @@
 
 mod common;
 
+use common::oracle::Dice;
 use common::scenes::Ascent;
+use common::script::Script;
 use common::{SIX_RATES, World};
 use newel::glam::{DQuat, DVec3, Vec2, Vec3};
 use newel::{
-    Button, Character, Climb, Effect, Ending, EventKind, Heading, Hold, HoldEnd, Intent, Key, Mesh, Mode, Off, Phase,
-    Scene, Spawn, Stance, Takes, Track, Tuning, TuningValues, Zone,
+    Button, Change, Character, Climb, Effect, Ending, EventKind, Heading, Hold, HoldEnd, Intent, Key, Mesh, Mode, Off,
+    Phase, Scene, Spawn, Stance, Takes, Track, Tuning, TuningValues, Zone,
 };
 
 const RUNGS: u16 = 4;
@@ -36,8 +38,13 @@ fn stick(right: f32, up: f32) -> Intent {
 
 /// A floor, a wall of 6 m at x = 1, and before it a ladder half a metre wide, from the floor to its top.
 fn wall_with_ladder() -> Scene {
-    let rungs = [[0.98, 0.0, -0.25], [0.98, 0.0, 0.25], [0.98, 6.0, 0.25], [0.98, 6.0, -0.25f32]];
-    let world = World::new().floor(20.0, 0.0).block([1.0, 0.0, -5.0], [4.0, 6.0, 5.0]);
+    ladder_of(6.0)
+}
+
+fn ladder_of(high: f64) -> Scene {
+    let top = high as f32;
+    let rungs = [[0.98, 0.0, -0.25], [0.98, 0.0, 0.25], [0.98, top, 0.25], [0.98, top, -0.25f32]];
+    let world = World::new().floor(20.0, 0.0).block([1.0, 0.0, -5.0], [4.0, high, 5.0]);
     holding(Scene::new().with(world.mesh()).with(sheet(rungs, RUNGS)))
 }
 
@@ -263,7 +270,9 @@ fn walls_that_lean_no_further_than_tuned_are_climbed() {
             let Some(start) = ascent.when(began).filter(|_| tuned) else { continue };
             // As fast along the wall as it is tuned, however it leans.
             let gone = (ascent.hero.position - start.place).length();
-            let expected = 2.0 * (3.0 - start.time) - 0.5 * 2.0 * 2.0 / 12.0;
+            // What of its walk led up the wall it has already.
+            let lacks = 2.0 - start.velocity.dot(up);
+            let expected = 2.0 * (3.0 - start.time) - 0.5 * lacks * lacks.abs() / 12.0;
             assert!((gone - expected).abs() < 1e-3, "{degrees}°, {rate} Hz: {gone} {expected}");
             let still = ascent.until(3.5, rate, Intent::default()).hero.position;
             assert_eq!(ascent.until(5.0, rate, Intent::default()).hero.position, still, "{degrees}°, {rate} Hz: idle");
@@ -345,4 +354,53 @@ fn a_box_may_hold_by_itself_in_space_and_in_a_side_view() {
         ascent.until(4.0, rate, Intent::default());
         assert_eq!(ascent.hero.position, place);
     }
+}
+
+/// Compared at whole seconds: the same up and down a ladder, whatever the ticks and however inputs fall into them.
+#[test]
+fn a_minute_on_a_ladder_is_the_same_at_every_rate_and_in_ticks_of_any_length() {
+    let heading = |right: f32, up: f32| Change::Heading(Heading::Surface(Vec2::new(right, up)));
+    let mut script = Script::new().head(0.37, 1.0, 0.0);
+    for round in 0..9 {
+        let at = f64::from(round) * 6.13;
+        script = script
+            .at(at + 2.51, heading(0.0, 0.6))
+            .at(at + 3.29, heading(0.0, 0.0))
+            .at(at + 3.93, heading(0.3, -1.0))
+            .at(at + 4.57, heading(0.0, 1.0))
+            .at(at + 5.11, Change::Stance(Stance::Crouch))
+            .at(at + 5.43, Change::Stance(Stance::Stand))
+            .at(at + 6.01, heading(0.0, 0.0))
+            .at(at + 7.37, heading(0.0, 0.35));
+    }
+    let run = |ticks: &mut dyn FnMut() -> f64| {
+        let tuning = climber(|v| v.climb = Some(Climb { rung: 0.28, ..Climb::default() }));
+        let mut about = Ascent::new(ladder_of(60.0), tuning, [-1.0, 0.0, 0.1]);
+        let mut places = Vec::new();
+        for second in 1..=60 {
+            while about.hero.clock < f64::from(second) - 1e-9 {
+                let dt = ticks().min(f64::from(second) - about.hero.clock);
+                let intent = script.intent(about.hero.clock, dt);
+                about.until(about.hero.clock + dt, 1.0 / dt, intent);
+            }
+            places.push(about.hero.position);
+        }
+        let told: Vec<_> = about.events.iter().map(|e| (core::mem::discriminant(&e.kind), e.time)).collect();
+        (places, told)
+    };
+    let exact = run(&mut || 1.0 / 1000.0);
+    assert!(exact.1.len() > 1 && exact.0.iter().any(|p| p.y > 3.0), "it climbs: {:?}", exact.1);
+    let mut dice = Dice(5);
+    let mut worst = 0.0f64;
+    for rate in SIX_RATES.into_iter().chain([0.0]) {
+        let (places, told) = run(&mut || if rate > 0.0 { 1.0 / rate } else { dice.between(0.001, 0.1) });
+        let kinds =
+            |told: &[(_, f64)]| told.iter().map(|t: &(std::mem::Discriminant<EventKind>, f64)| t.0).collect::<Vec<_>>();
+        assert_eq!(kinds(&told), kinds(&exact.1), "{rate} Hz");
+        let late = told.iter().zip(&exact.1).map(|(a, b)| (a.1 - b.1).abs()).fold(0.0, f64::max);
+        assert!(late < 2e-3, "{rate} Hz: {late} s");
+        worst = places.iter().zip(&exact.0).map(|(a, b)| a.distance(*b)).fold(worst, f64::max);
+    }
+    println!("a minute on a ladder: {:.4} mm apart", worst * 1e3);
+    assert!(worst < 0.001, "{worst}");
 }

@@ -165,7 +165,7 @@ fn fence(height: f64, thick: f64, beyond: f64) -> World {
 }
 
 #[test]
-fn what_is_low_and_thin_is_gone_over_at_a_run_and_as_fast_as_it_came() {
+fn what_is_low_and_thin_is_gone_over_at_a_run_and_run_on_from() {
     let vault = Vault::default();
     let tuning = || tuned(|v| (v.vault, v.ledge) = (Some(vault), None));
     for rate in SIX_RATES {
@@ -199,7 +199,7 @@ fn what_is_low_and_thin_is_gone_over_at_a_run_and_as_fast_as_it_came() {
                 let way = (height + 1e-3, 2.0 * radius + thick + 0.02);
                 let end = DVec3::new(1.0 - radius + way.1, way.0, 0.0);
                 assert!((over.place - end).length() < 2e-3, "{rate} Hz, {height} m: {} {end}", over.place);
-                let speed = (way.0 + way.1) / f64::from(vault.time);
+                let speed = ((way.0 + way.1) / f64::from(vault.time)).min(4.5);
                 assert!((over.velocity.x - speed).abs() < 0.01, "{rate} Hz: {} {speed}", over.velocity);
             }
         }

@@ -5,8 +5,8 @@ mod common;
 use common::World;
 use newel::glam::{DQuat, DVec3, Vec3};
 use newel::{
-    Button, Character, Ending, Form, Intent, Key, Modifiers, Scene, Spawn, Terrain, Tick, Track, Tuning, TuningValues,
-    Workspace,
+    Button, Character, Climb, Ending, Form, Hold, Intent, Key, Ledge, Modifiers, Scene, Spawn, Terrain, Tick, Track,
+    Tuning, TuningValues, Workspace,
 };
 use stats_alloc::{INSTRUMENTED_SYSTEM, Region, StatsAlloc};
 
@@ -39,7 +39,17 @@ fn a_warm_tick_allocates_nothing_and_a_character_is_at_most_256_bytes() {
     values.size.form = Form::Box;
     let boxed = Tuning::new(values).expect("a tuning");
     let start = Spawn::at([0.0, 0.03, 0.0]);
-    let cases: [(&str, &dyn Terrain, Tuning, Spawn); 3] = [
+    // Walls of ivy on either side, and a box to get up onto: it climbs, hangs, pulls up and falls.
+    let ivy = World::new()
+        .floor(30.0, 0.0)
+        .block([2.0, 0.0, -9.0], [3.0, 2.2, 9.0])
+        .block([-3.0, 0.0, -9.0], [-2.0, 1.2, 9.0]);
+    let ivy = ivy.mesh().with_hold(0, Hold::Wall);
+    let hands =
+        TuningValues { climb: Some(Climb::default()), ledge: Some(Ledge::default()), ..TuningValues::default() };
+    let hands = Tuning::new(hands).expect("a tuning");
+    let cases: [(&str, &dyn Terrain, Tuning, Spawn); 4] = [
+        ("ivy and ledges", &ivy, hands, start),
         ("stairs and a wall", &stairs, Tuning::walker(), start),
         ("a raft that turns", &scene, Tuning::walker(), start),
         ("a box from the side", &stairs, boxed, start.in_plane(Vec3::Z)),

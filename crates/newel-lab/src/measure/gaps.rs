@@ -95,6 +95,7 @@ fn crosses(tuning: &Tuning, gap: f64, height: f64, from: f64, press: f64) -> boo
 
 /// The widest gaps for landings from well below to as high as it jumps.
 pub(crate) fn gaps(tuning: &Tuning) -> Gaps {
+    let tuning = &super::on_foot(tuning);
     let Some(jump) = tuning.values().jump else { return Vec::new() };
     let top = f64::from(jump.height);
     // Closer together toward the top, where the lines bend.

@@ -6,6 +6,7 @@ mod formula;
 mod gaps;
 mod grounds;
 mod jumping;
+mod obstacles;
 mod sensitivity;
 mod stances;
 mod trial;
@@ -14,6 +15,8 @@ mod walking;
 pub(crate) use gaps::gaps;
 pub use gaps::{Gap, Gaps, Start};
 pub(crate) use jumping::{Arc, arcs};
+pub use obstacles::obstacles;
+pub use obstacles::{Approach, Band, Obstacles, Passage};
 pub use sensitivity::{Sensitivity, sensitivity};
 pub(crate) use stances::{Slid, slid};
 pub(crate) use trial::Sample;
@@ -65,13 +68,21 @@ impl Outcome {
 /// Simulates a tuning on built-in grounds.
 #[must_use]
 pub fn measure(tuning: &Tuning) -> Measure {
-    let mut outcomes = walking::outcomes(tuning);
-    outcomes.extend(jumping::outcomes(tuning));
-    outcomes.extend(gaps::outcomes(tuning));
-    outcomes.extend(abilities::outcomes(tuning));
-    outcomes.extend(stances::outcomes(tuning));
-    outcomes.extend(forces::outcomes(tuning));
+    let on_foot = &on_foot(tuning);
+    let mut outcomes = walking::outcomes(on_foot);
+    outcomes.extend(jumping::outcomes(on_foot));
+    outcomes.extend(gaps::outcomes(on_foot));
+    outcomes.extend(obstacles::outcomes(tuning));
+    outcomes.extend(abilities::outcomes(on_foot));
+    outcomes.extend(stances::outcomes(on_foot));
+    outcomes.extend(forces::outcomes(on_foot));
     Measure { outcomes }
+}
+
+/// The same without its hands: what would be got up onto is a step too high, and a gap whose far edge it would hang from is too wide.
+pub(crate) fn on_foot(tuning: &Tuning) -> Tuning {
+    let values = newel::TuningValues { climb: None, ledge: None, vault: None, ..*tuning.values() };
+    Tuning::new(values).unwrap_or(*tuning)
 }
 
 impl Measure {

@@ -100,7 +100,7 @@ fn view_name(frame: &Frame) -> &'static str {
 }
 
 impl CourseSheet<'_> {
-    /// The path of the feet: a whole line on the ground, dashes in the air and hovering, all with a pale rim.
+    /// The path of the feet: a whole line on the ground, dashes in the air, hovering and holding on, all with a pale rim.
     fn draw_path<DB: DrawingBackend>(&self, root: &DrawingArea<DB, Shift>, frame: &Frame) -> Drawn
     where
         DB::ErrorType: 'static,
@@ -113,8 +113,12 @@ impl CourseSheet<'_> {
             if piece[0].mode == Mode::Slide {
                 root.draw(&PathElement::new(points.clone(), PAPER.stroke_width(5)))?;
                 root.draw(&PathElement::new(points, TEAL.stroke_width(3)))?;
-            } else if matches!(piece[0].mode, Mode::Air | Mode::Hover) {
-                let colour = if piece[0].mode == Mode::Air { AIR } else { TEAL };
+            } else if !piece[0].mode.is_on_ground() {
+                let colour = match piece[0].mode {
+                    Mode::Air => AIR,
+                    Mode::Climb | Mode::Ledge => GROUND,
+                    _ => TEAL,
+                };
                 root.draw(&PathElement::new(points.clone(), PAPER.stroke_width(5)))?;
                 for dash in dashes(&points) {
                     root.draw(&PathElement::new(dash, colour.stroke_width(3)))?;
@@ -230,9 +234,17 @@ impl CourseSheet<'_> {
             }
             root.draw(&Text::new("hovering", (x + 44, row(2) - 8), font(13.0)))?;
         }
+        let holds = self.trace.rows.iter().any(|r| r.mode.holds_on());
+        if holds {
+            let x = x + 282;
+            for dash in dashes(&[(x, row(1)), (x + 34, row(1))]) {
+                root.draw(&PathElement::new(dash, GROUND.stroke_width(3)))?;
+            }
+            root.draw(&Text::new("holding on by its hands", (x + 44, row(1) - 8), font(13.0)))?;
+        }
         let figures = figures || hovers;
         for (i, (name, value)) in Summary::of(self.trace).lines().into_iter().enumerate() {
-            let down = row(if figures { 3 } else { 2 }) - 6 + 16 * i as i32;
+            let down = row(if figures { 3 } else { 2 }) - 6 + 15 * i as i32;
             root.draw(&Text::new(name, (x, down), font(12.5).color(&FAINT)))?;
             root.draw(&Text::new(value, (x + 82, down), font(12.5)))?;
         }

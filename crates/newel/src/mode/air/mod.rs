@@ -11,7 +11,7 @@ use glam::DVec3;
 use self::fall::pull;
 use self::resisted::{against, freely};
 use super::transitions;
-use super::{along_walls, impact};
+use super::{along_walls, climb, impact};
 use crate::character::Phase;
 use crate::contact::arcs::Path;
 use crate::contact::ground::{Decision, FLAT};
@@ -232,6 +232,9 @@ fn touched(run: &mut Run<'_>, contact: &Contact) {
         if run.me.phase.is_rising() {
             run.me.phase = Phase::Plain;
         }
+    }
+    if climb::meets(run, contact) {
+        return;
     }
     impact::on_wall(run, contact);
     run.walls.refresh(&run.near);

@@ -4,7 +4,7 @@ mod grasp;
 mod seek;
 mod wanted;
 
-pub(super) use seek::seek;
+pub(super) use seek::{meets, seek};
 
 use glam::DVec3;
 

@@ -3,6 +3,7 @@
 use super::grasp;
 use crate::character::Mode;
 use crate::contact::point::Contact;
+use crate::drive::buttons::Button;
 use crate::mode::holding::gives_hold;
 use crate::mode::holding::{Frame, press};
 use crate::mode::slide;
@@ -21,7 +22,7 @@ pub(in crate::mode) fn seek(run: &mut Run<'_>, asked: bool) -> bool {
     let Some(tuned) = run.tuning.values().climb.filter(|_| run.modifiers.can_climb && run.may_take_hold()) else {
         return false;
     };
-    let asked = asked || (tuned.takes == Takes::Button && run.me.held.has(crate::Button::Grab));
+    let asked = asked || (tuned.takes == Takes::Button && run.me.held.has(Button::Grab));
     if !asked && tuned.takes == Takes::Button {
         return false;
     }
@@ -37,20 +38,33 @@ pub(in crate::mode) fn seek(run: &mut Run<'_>, asked: bool) -> bool {
             best = Some((into, *contact));
         }
     }
-    let Some((_, contact)) = best else { return false };
-    if grasp::holds(run, &tuned, &contact).is_none() {
+    best.is_some_and(|(_, contact)| take(run, &tuned, &contact))
+}
+
+/// Something is in the way: taken hold of, if a heading into it is all that it takes; true where it was.
+pub(in crate::mode) fn meets(run: &mut Run<'_>, contact: &Contact) -> bool {
+    let Some(tuned) = run.tuning.values().climb.filter(|_| run.modifiers.can_climb && run.may_take_hold()) else {
+        return false;
+    };
+    let takes = tuned.takes == Takes::Touch || run.me.held.has(Button::Grab);
+    takes && leads_into(run, &tuned, contact, false).is_some() && take(run, &tuned, contact)
+}
+
+/// Takes hold of what is touched, if the hands find hold there.
+fn take(run: &mut Run<'_>, tuned: &Climb, contact: &Contact) -> bool {
+    if grasp::holds(run, tuned, contact).is_none() {
         return false;
     }
     let from = run.near.place;
     let pressed = press(run, contact.normal, gives_hold);
-    let held = pressed.and_then(|contact| Some((contact, grasp::holds(run, &tuned, &contact)?)));
+    let held = pressed.and_then(|contact| Some((contact, grasp::holds(run, tuned, &contact)?)));
     let Some((contact, grip)) = held else {
         run.near.place = from;
         return false;
     };
-    begin(run);
+    let stands = begin(run);
     run.hold_on_to(&contact);
-    settle_velocity(run);
+    settle_velocity(run, stands);
     run.report(EventKind::ClimbBegan { hold: grip.hold, surface: grip.surface });
     true
 }
@@ -85,7 +99,7 @@ fn seek_volume(run: &mut Run<'_>, tuned: &Climb, asked: bool) -> bool {
     if into(run, tuned, &frame, asked).is_none() {
         return false;
     }
-    begin(run);
+    let stands = begin(run);
     let held = Ground {
         point: run.near.place,
         normal: frame.out.as_vec3(),
@@ -94,22 +108,25 @@ fn seek_volume(run: &mut Run<'_>, tuned: &Climb, asked: bool) -> bool {
         body: 0,
     };
     run.hold_on_at(held);
-    settle_velocity(run);
+    settle_velocity(run, stands);
     run.report(EventKind::ClimbBegan { hold: grip.hold, surface: grip.surface });
     true
 }
 
-/// Whatever it did, it climbs from now on.
-fn begin(run: &mut Run<'_>) {
+/// Whatever it did, it climbs from now on; true where it stood on the ground.
+fn begin(run: &mut Run<'_>) -> bool {
+    let stands = run.me.mode.is_on_ground();
     slide::interrupt(run);
     take_off_into(run, Mode::Climb);
     run.in_control();
     (run.me.buffer, run.me.extra_jumps, run.me.air_dashes) = (0.0, 0, 0);
+    stands
 }
 
-/// What of its velocity led into it is spent.
-fn settle_velocity(run: &mut Run<'_>) {
+/// What of its velocity led into it is spent, and what of it leads down where it stands.
+fn settle_velocity(run: &mut Run<'_>, stands: bool) {
     if let Some(frame) = Frame::on(run.ground.normal, run.up()) {
-        run.me.velocity = frame.along(frame.parts(run.me.velocity));
+        let (right, up) = frame.parts(run.me.velocity);
+        run.me.velocity = frame.along((right, if stands { up.max(0.0) } else { up }));
     }
 }

@@ -2,6 +2,7 @@
 
 use super::grasp::Grasp;
 use crate::character::Phase;
+use crate::drive::heading::Heading;
 use crate::run::{GRID, Run};
 use crate::terrain::Hold;
 use crate::tuning::Climb;
@@ -32,7 +33,10 @@ pub(super) fn wanted(run: &mut Run<'_>, tuned: &Climb, grasp: &Grasp) -> Wanted 
         let along = (sideways, -f64::from(tuned.slide));
         return Wanted { along, rate: rate(run, tuned.slide_acceleration) };
     }
-    let (right, up) = run.heading_along(&grasp.frame);
+    let (right, up) = match grasp.hold {
+        Hold::Pole if !matches!(run.heading, Heading::Surface(_)) => up_or_round(run, tuned, grasp),
+        _ => run.heading_along(&grasp.frame),
+    };
     let top = f64::from(if up > 0.0 { tuned.up } else { tuned.down });
     let rise = f64::from(up) * top * factor;
     let across = match grasp.hold {
@@ -45,6 +49,18 @@ pub(super) fn wanted(run: &mut Run<'_>, tuned: &Climb, grasp: &Grasp) -> Wanted 
         return to_a_rung(run, tuned, grasp, Wanted { along: (across, 0.0), rate });
     }
     Wanted { along: (across, rise), rate }
+}
+
+/// A heading that leads into a pole, or away from it, only goes up or down, and one past that only round it: or going round would
+/// turn what leads in into what leads away.
+fn up_or_round(run: &Run<'_>, tuned: &Climb, grasp: &Grasp) -> (f32, f32) {
+    let (right, up) = run.heading_along(&grasp.frame);
+    let length = (right * right + up * up).sqrt();
+    if up.abs() >= libm::cosf(tuned.cone.to_radians()) * length {
+        (0.0, length.copysign(up))
+    } else {
+        (length.copysign(right), 0.0)
+    }
 }
 
 fn rate(run: &Run<'_>, tuned: f32) -> f64 {

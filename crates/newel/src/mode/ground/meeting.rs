@@ -6,7 +6,7 @@ use super::footwork::{flat_velocity, lift, main_slope};
 use super::step_up::step_up;
 use super::walking::walking;
 use crate::contact::point::Contact;
-use crate::mode::{impact, ledge, slide};
+use crate::mode::{climb, impact, ledge, slide};
 use crate::run::Run;
 use crate::support::Support;
 use crate::walls::LEVEL;
@@ -41,7 +41,7 @@ pub(super) fn meet(run: &mut Run<'_>, contact: &Contact, rest: f64) -> f64 {
         walk_along(run, flat, contact.normal);
         return 0.0;
     }
-    if ledge::meets(run, contact) {
+    if ledge::meets(run, contact) || climb::meets(run, contact) {
         return 0.0;
     }
     impact::on_wall(run, contact);

@@ -123,8 +123,10 @@ fn arrive(run: &mut Run<'_>) {
     }
     let speed = run.me.velocity.length();
     let way = -run.ground.normal;
-    let wanted = f64::from(run.heading_flat().dot(way)) * f64::from(run.tuning.values().ground.speed);
-    let keeps = if run.me.phase == Phase::Vault { speed } else { speed.min(wanted).max(0.0) };
+    let top = f64::from(run.tuning.values().ground.speed);
+    let wanted = f64::from(run.heading_flat().dot(way)) * top;
+    // Never faster than it walks: what the way took is no run-up.
+    let keeps = if run.me.phase == Phase::Vault { speed.min(top) } else { speed.min(wanted).max(0.0) };
     run.me.velocity = way.as_dvec3() * keeps;
     if run.me.phase == Phase::PullUp {
         run.near.push(run.me.up * -run.limits.step.max(0.05 * run.near.shape.radius));
