@@ -4,7 +4,8 @@
 
 use newel::glam::{DVec3, Vec3};
 use newel::{
-    Button, Character, Climb, Command, Face, Heading, Hold, Intent, Launch, Ledge, Mesh, Modifiers, Spawn, Stance, Terrain, Tick, Tuning, TuningValues, Vault, When, Workspace, {     Button,
+    Button, Character, Climb, Command, Face, Heading, Hold, Intent, Launch, Ledge, Mesh, Modifiers, Spawn, Stance,
+    Terrain, Tick, Tuning, TuningValues, Vault, When, Workspace,
 };
 
 /// Bytes read as numbers, for as long as there are any.
@@ -96,7 +97,9 @@ pub fn tick(bytes: &[u8]) {
             2 => Intent::new(Heading::Body(stick)),
             _ => Intent::new(Heading::Plane(stick)).facing(Face::Point(way * 20.0)),
         };
-        for (bit, button) in [(1, Button::Jump), (2, Button::Dash), (16, Button::Sprint), (64, Button::Slide), (32, Button::Grab)] {
+        for (bit, button) in
+            [(1, Button::Jump), (2, Button::Dash), (16, Button::Sprint), (64, Button::Slide), (32, Button::Grab)]
+        {
             if what & bit != 0 {
                 intent = intent.hold(button);
             }
