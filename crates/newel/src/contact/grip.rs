@@ -40,8 +40,8 @@ impl Surroundings<'_> {
     }
 
     /// What the surface that is touched like this gives to hands at this point of the character's middle, at most `seam` past its
-    /// border or its depth.
-    pub fn grip(&mut self, hands: Vec3, touch: &Contact, seam: f32) -> Option<Grip> {
+    /// border and `deeper` than it may be.
+    pub fn grip(&mut self, hands: Vec3, touch: &Contact, seam: f32, deeper: f32) -> Option<Grip> {
         let level = touch.normal - self.up * touch.normal.dot(self.up);
         let slant = level.length();
         if slant < 0.1 {
@@ -49,7 +49,7 @@ impl Surroundings<'_> {
         }
         let toward = -level / slant;
         let to_plane = (hands - touch.point).dot(touch.normal) / slant;
-        let reach = to_plane.max(0.0) + DEEPER * self.shape.radius + seam;
+        let reach = to_plane.max(0.0) + DEEPER * self.shape.radius + deeper;
         let end = hands + toward * reach;
         let pad = Vec3::splat(seam);
         self.ensure(hands.min(end) - pad, hands.max(end) + pad);
@@ -148,7 +148,9 @@ fn to_pole(round: &Round, from: Vec3, along: Vec3, seam: f32) -> Option<f32> {
     let reach = round.radius + seam;
     let off = (flat_off + flat_along * far).length();
     let ends = (part.clamp(0.0, 1.0) - part).abs() * square.sqrt();
-    (far >= 0.0 && off <= reach && ends <= seam).then(|| (far - round.radius).max(0.0))
+    // Before its middle by as much as the ray is in it.
+    let chord = ((round.radius * round.radius - off * off).max(0.0) / speed).sqrt();
+    (far >= 0.0 && off <= reach && ends <= seam).then(|| (far - chord).max(0.0))
 }
 
 /// The stretch of a facet, along `right` from `at`, that is level with that; `None` where none of it is.

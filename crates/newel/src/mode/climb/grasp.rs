@@ -39,7 +39,7 @@ fn held(run: &mut Run<'_>, tuned: &Climb, contact: &Contact, seam: f32) -> Optio
         return None;
     }
     // A wider seam may also meet what is beside it.
-    run.near.grip(hands, contact, SEAM).or_else(|| run.near.grip(hands, contact, seam))
+    run.near.grip(hands, contact, SEAM, seam).or_else(|| run.near.grip(hands, contact, seam, seam))
 }
 
 /// What it holds on to now, if that is still there.
@@ -75,7 +75,7 @@ impl Grasp {
         let hands = run.near.hands(tuned.hands) + by;
         match &self.contact {
             None => run.near.volume_at(hands, SEAM).is_some(),
-            Some(contact) => run.near.grip(hands, contact, SEAM).is_some(),
+            Some(contact) => run.near.grip(hands, contact, SEAM, SEAM).is_some(),
         }
     }
 
