@@ -31,6 +31,9 @@
 //! [`Intent::stance`] says what shape the character is to have; there is one gate for that, which asks for room. [`Gestures`] make
 //! buttons and stances of keys that are held, toggled, tapped twice or pressed long.
 //!
+//! What can be climbed a terrain says of its surfaces ([`Terrain::hold`], [`Mesh::with_hold`]) or a [`Zone`] of what is in it; ledges are found
+//! from the geometry alone. A game adds a mode of its own with [`CustomMode`]; what it keeps is part of the [`Character`].
+//!
 //! For a side view or a top view, [`Spawn::in_plane`] keeps a character to a plane (boxes need one) and
 //! [`Heading::Plane`] reads the stick along it. Characters that are in each other's way are [`Round`]s to one another. The
 //! crate's examples show both.

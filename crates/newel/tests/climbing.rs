@@ -8,8 +8,8 @@ use common::script::Script;
 use common::{SIX_RATES, World};
 use newel::glam::{DQuat, DVec3, Vec2, Vec3};
 use newel::{
-    Button, Change, Character, Climb, Effect, Ending, EventKind, Heading, Hold, HoldEnd, Intent, Key, Mesh, Mode, Off,
-    Phase, Scene, Spawn, Stance, Takes, Track, Tuning, TuningValues, Zone,
+    Button, Change, Character, Climb, Effect, Ending, EventKind, Heading, Hold, HoldEnd, Intent, Key, Ledge, Mesh,
+    Mode, Off, Phase, Scene, Spawn, Stance, Takes, Track, Tuning, TuningValues, Zone,
 };
 
 const RUNGS: u16 = 4;
@@ -403,4 +403,24 @@ fn a_minute_on_a_ladder_is_the_same_at_every_rate_and_in_ticks_of_any_length() {
     }
     println!("a minute on a ladder: {:.4} mm apart", worst * 1e3);
     assert!(worst < 0.001, "{worst}");
+}
+
+#[test]
+fn with_one_heading_along_a_known_way_the_modes_follow_each_other_as_they_must() {
+    let expected =
+        [Mode::Ground, Mode::Climb, Mode::Ledge, Mode::Ground, Mode::Air, Mode::Ground, Mode::Ledge, Mode::Ground];
+    for rate in SIX_RATES {
+        // Up the ladder, over its top, off the far side, and up onto a block there.
+        let block = World::new().block([9.0, 0.0, -5.0], [15.0, 1.2, 5.0]);
+        let tuning = climber(|v| v.ledge = Some(Ledge::default()));
+        let mut ascent = Ascent::new(wall_with_ladder().with(block.mesh()), tuning, [0.0, 0.0, 0.0]);
+        let mut modes = vec![ascent.hero.mode];
+        while ascent.hero.position.x < 12.0 && ascent.hero.clock < 20.0 {
+            ascent.until(ascent.hero.clock + 1.0 / rate, rate, Intent::toward(Vec3::X));
+            if modes.last() != Some(&ascent.hero.mode) {
+                modes.push(ascent.hero.mode);
+            }
+        }
+        assert_eq!(modes, expected, "{rate} Hz");
+    }
 }

@@ -34,7 +34,9 @@ impl Surroundings<'_> {
         let near = |zone: &Zone| place.max(zone.min).min(zone.max).distance(place) <= f64::from(seam);
         let holding = |zone: &&Zone| near(zone);
         self.patch.zones().iter().rev().filter(holding).find_map(|zone| match zone.effect {
-            Effect::Hold { hold, out } if out != Vec3::ZERO => Some((Grip { hold, surface: 0 }, out, *zone)),
+            Effect::Hold { hold, out } if out != Vec3::ZERO && hold != Hold::None => {
+                Some((Grip { hold, surface: 0 }, out, *zone))
+            }
             _ => None,
         })
     }

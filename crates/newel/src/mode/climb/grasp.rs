@@ -50,7 +50,7 @@ pub(super) fn current(run: &mut Run<'_>, tuned: &Climb) -> Option<Grasp> {
         let middle = 0.5 * (zone.min + zone.max) - run.near.patch.origin() - hands.as_dvec3();
         let aside = (grip.hold == Hold::Ladder).then(|| run.me.keeps.flat64(frame.right).dot(middle));
         let held = Ground {
-            point: run.near.place + frame.out * 0.0,
+            point: run.near.place,
             normal: frame.out.as_vec3(),
             surface: grip.surface,
             support: Support::Held,

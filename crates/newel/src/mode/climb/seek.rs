@@ -11,7 +11,6 @@ use crate::mode::transitions::take_off_into;
 use crate::outcome::EventKind;
 use crate::run::Run;
 use crate::support::{Ground, Support};
-use crate::terrain::Hold;
 use crate::tuning::{Climb, Takes};
 
 /// How far what is asked for may be, in parts of the radius: as far as it is pressed on.
@@ -92,7 +91,7 @@ fn into(run: &Run<'_>, tuned: &Climb, frame: &Frame, asked: bool) -> Option<f32>
 /// Of a volume that holds by itself.
 fn seek_volume(run: &mut Run<'_>, tuned: &Climb, asked: bool) -> bool {
     let hands = run.near.hands(tuned.hands);
-    let Some((grip, out, _)) = run.near.volume_at(hands, 0.0).filter(|(grip, ..)| grip.hold != Hold::None) else {
+    let Some((grip, out, _)) = run.near.volume_at(hands, 0.0) else {
         return false;
     };
     let Some(frame) = Frame::on(out, run.up()) else { return false };

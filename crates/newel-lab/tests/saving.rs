@@ -1,0 +1,96 @@
+//! A character is saved whole, with the state of a game's own mode: from the text it goes on as if nothing had happened.
+
+use newel::glam::{DVec3, Vec2};
+use newel::{
+    Button, Character, Climb, CustomMode, Fingerprint, Fingerprinted, Heading, Hold, Intent, Ledge, Mesh, Mode, ModeCx,
+    Modifiers, Next, Spawn, Tick, Tuning, TuningValues, Workspace,
+};
+use serde::{Deserialize, Serialize};
+
+/// On a rope for as long as the grab button is held.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Serialize, Deserialize)]
+struct Rope {
+    hook: DVec3,
+    swung: f64,
+}
+
+impl CustomMode for Rope {
+    fn begins(&mut self, cx: &ModeCx<'_, '_>) -> bool {
+        cx.pressed(Button::Sprint)
+    }
+    fn advance(&mut self, cx: &mut ModeCx<'_, '_>) -> Next {
+        if !cx.held(Button::Sprint) {
+            return Next::Leave;
+        }
+        self.swung += cx.span();
+        cx.accelerate(cx.gravity());
+        cx.tether(self.hook, 4.0);
+        cx.slide();
+        Next::Stay
+    }
+}
+
+impl Fingerprinted for Rope {
+    fn feed(&self, print: &mut Fingerprint) {
+        self.hook.to_array().iter().for_each(|x| print.f64(*x));
+        print.f64(self.swung);
+    }
+}
+
+/// A floor, and a wall of ivy of 3 m from x = 1 on.
+fn level() -> Mesh {
+    let corners = [
+        [-20.0, 0.0, -20.0],
+        [20.0, 0.0, -20.0],
+        [20.0, 0.0, 20.0],
+        [-20.0, 0.0, 20.0f32],
+        [1.0, 0.0, -5.0],
+        [1.0, 0.0, 5.0],
+        [1.0, 3.0, 5.0],
+        [1.0, 3.0, -5.0],
+        [9.0, 3.0, -5.0],
+        [9.0, 3.0, 5.0],
+    ];
+    let triangles = [0, 2, 1, 0, 3, 2, 4, 5, 6, 4, 6, 7, 7, 6, 9, 7, 9, 8];
+    let mesh = Mesh::new(&corners, &triangles).expect("a mesh");
+    mesh.with_surfaces(&[0, 0, 1, 1, 0, 0]).expect("surfaces").with_hold(1, Hold::Wall)
+}
+
+#[test]
+fn saved_at_any_tick_it_goes_on_to_the_same_bits() {
+    let values =
+        TuningValues { climb: Some(Climb::default()), ledge: Some(Ledge::default()), ..TuningValues::default() };
+    let (level, tuning, modifiers) = (level(), Tuning::new(values).expect("a tuning"), Modifiers::default());
+    let intent = |number: u64| match number {
+        // On the rope, then at the wall and up it, along it, and over its top.
+        10..90 => Intent::default().hold(Button::Sprint),
+        90..190 => Intent::toward(newel::glam::Vec3::X),
+        190..220 => Intent::new(Heading::Surface(Vec2::new(0.6, 0.2))),
+        220.. => Intent::new(Heading::Surface(Vec2::new(0.0, 1.0))),
+        _ => Intent::default(),
+    };
+    let play = |hero: &mut Character<Rope>, from: u64, to: u64, seen: &mut Vec<Mode>| {
+        let mut work = Workspace::new();
+        for number in from..to {
+            let tick = Tick { number, terrain: &level, tuning: &tuning, modifiers: &modifiers, dt: 1.0 / 60.0 };
+            tick.step(&mut work, hero, &intent(number), &[]).expect("a tick");
+            seen.push(hero.mode);
+        }
+    };
+    let rope = Rope { hook: DVec3::new(-3.0, 5.0, 0.0), swung: 0.0 };
+    let start = Character::spawn_with(&level, &tuning, Spawn::at([-5.0, 2.0, 0.0]), rope).expect("a place");
+    let (mut whole, mut seen) = (start, Vec::new());
+    play(&mut whole, 0, 330, &mut seen);
+    for mode in [Mode::Ground, Mode::Air, Mode::Climb, Mode::Ledge, Mode::Custom] {
+        assert!(seen.contains(&mode), "{mode:?} is never used: {:?}", whole.position);
+    }
+    for at in (1..330).step_by(7) {
+        let mut hero = start;
+        play(&mut hero, 0, at, &mut Vec::new());
+        let text = serde_json::to_string(&hero).expect("text");
+        let mut again: Character<Rope> = serde_json::from_str(&text).expect("a character");
+        assert_eq!(again.hash(), hero.hash(), "tick {at}");
+        play(&mut again, at, 330, &mut Vec::new());
+        assert_eq!(again.hash(), whole.hash(), "from tick {at}");
+    }
+}
