@@ -21,6 +21,7 @@ pub fn event_name(kind: &EventKind) -> &'static str {
         EventKind::Caught { .. } => "caught",
         EventKind::PulledUp { .. } => "pulled_up",
         EventKind::Vaulted { .. } => "vaulted",
+        EventKind::LetDown { .. } => "let_down",
         EventKind::LedgeLeft { .. } => "ledge_left",
         EventKind::CustomBegan => "custom_began",
         EventKind::CustomEnded => "custom_ended",
@@ -45,7 +46,7 @@ pub fn event_name(kind: &EventKind) -> &'static str {
 }
 
 /// Kinds of events by the names that traces, courses and reports use.
-pub(crate) const EVENT_NAMES: [&str; 35] = [
+pub(crate) const EVENT_NAMES: [&str; 36] = [
     "jumped",
     "buffered",
     "refused",
@@ -62,6 +63,7 @@ pub(crate) const EVENT_NAMES: [&str; 35] = [
     "caught",
     "pulled_up",
     "vaulted",
+    "let_down",
     "ledge_left",
     "custom_began",
     "custom_ended",

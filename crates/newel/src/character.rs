@@ -47,7 +47,8 @@ impl Mode {
         match self {
             Mode::Ground => &[Mode::Slide, Mode::Air, Mode::Hover, Mode::Climb, Mode::Ledge, Mode::Custom],
             Mode::Air => &[Mode::Ground, Mode::Hover, Mode::Climb, Mode::Ledge, Mode::Custom],
-            Mode::Slide | Mode::Ledge | Mode::Custom => &[Mode::Ground, Mode::Air],
+            Mode::Slide | Mode::Custom => &[Mode::Ground, Mode::Air],
+            Mode::Ledge => &[Mode::Ground, Mode::Air, Mode::Climb],
             Mode::Hover => &[Mode::Ground, Mode::Air, Mode::Custom],
             Mode::Climb => &[Mode::Ground, Mode::Air, Mode::Ledge],
         }
@@ -100,6 +101,8 @@ pub enum Phase {
     PullUp,
     /// On the way over what is low.
     Vault,
+    /// On the way down over the edge it stood at.
+    LetDown,
     /// In the air over the edge that a slide went off, to go on where it lands.
     Slide,
 }
@@ -121,6 +124,7 @@ impl Phase {
             Phase::Catch => "catching",
             Phase::PullUp => "pulling up",
             Phase::Vault => "vaulting",
+            Phase::LetDown => "letting itself down",
             Phase::Shaken => "shaken",
             Phase::Thrown => "thrown",
             Phase::ThrownAtWall => "thrown at a wall",
@@ -136,7 +140,7 @@ impl Phase {
     /// True on a way of its own along a ledge, which lasts as long as it is tuned to.
     #[must_use]
     pub fn is_ledge_move(self) -> bool {
-        matches!(self, Phase::Catch | Phase::PullUp | Phase::Vault)
+        matches!(self, Phase::Catch | Phase::PullUp | Phase::Vault | Phase::LetDown)
     }
 
     /// True on the way up of a jump.

@@ -116,6 +116,11 @@ pub enum EventKind {
         /// How high that is over its feet, metres.
         height: f32,
     },
+    /// It is on its way down over the edge it stood at.
+    LetDown {
+        /// How far down, metres.
+        height: f32,
+    },
     /// It is done with a ledge.
     LedgeLeft {
         /// Why.
@@ -232,6 +237,8 @@ pub enum HoldEnd {
     Blocked,
     /// It went from one to the other: from climbing onto a ledge.
     Ledge,
+    /// And from a ledge to climbing.
+    Climb,
     /// The game threw it, put it elsewhere or switched this off.
     Interrupted,
 }
@@ -248,6 +255,7 @@ impl HoldEnd {
             HoldEnd::Lost => "nothing to hold on to",
             HoldEnd::Blocked => "blocked",
             HoldEnd::Ledge => "onto a ledge",
+            HoldEnd::Climb => "climbing",
             HoldEnd::Interrupted => "interrupted",
         }
     }

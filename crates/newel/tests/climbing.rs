@@ -424,3 +424,33 @@ fn with_one_heading_along_a_known_way_the_modes_follow_each_other_as_they_must()
         assert_eq!(modes, expected, "{rate} Hz");
     }
 }
+
+#[test]
+fn on_request_it_lets_itself_down_over_an_edge_onto_a_ladder_or_to_hang() {
+    for rate in SIX_RATES {
+        // At the top of the ladder, looking out over the edge: down onto it, in its middle, and down to the ground.
+        let hands = |v: &mut TuningValues| v.ledge = Some(Ledge::default());
+        let mut down = Ascent::new(wall_with_ladder(), climber(hands), [1.2, 6.0, 0.1]);
+        let look = Intent::toward(Vec3::NEG_X * 1e-3);
+        down.until(0.3, rate, look).until(0.4, rate, look.hold(Button::Grab)).until(2.0, rate, Intent::default());
+        assert_eq!(down.hero.mode, Mode::Climb, "{rate} Hz: {:?} {}", down.events, down.hero.position);
+        assert!((down.hero.position.y - 4.6).abs() < 1e-3, "{rate} Hz: {}", down.hero.position);
+        assert!((down.hero.facing - Vec3::X).length() < 1e-3, "it looks at the ladder: {}", down.hero.facing);
+        down.until(5.0, rate, stick(0.0, -1.0));
+        assert!(down.hero.mode == Mode::Ground && down.hero.position.y.abs() < 1e-3, "{rate} Hz: {:?}", down.hero.mode);
+        // Beside the ladder there is nothing to climb: it hangs from the edge, as high as it is tuned to.
+        let mut hang = Ascent::new(wall_with_ladder(), climber(hands), [1.2, 6.0, 2.0]);
+        hang.until(0.3, rate, look).until(0.4, rate, look.hold(Button::Grab)).until(2.0, rate, Intent::default());
+        assert!(hang.hero.mode == Mode::Ledge && hang.hero.phase == Phase::Plain, "{rate} Hz: {:?}", hang.events);
+        assert!((hang.hero.position.y - 4.7).abs() < 1e-3, "{rate} Hz: {}", hang.hero.position);
+        let still = hang.hero.position;
+        assert_eq!(hang.until(3.0, rate, Intent::default()).hero.position, still);
+        // And up again.
+        hang.until(4.5, rate, stick(0.0, 1.0).in_stance(Stance::Stand));
+        assert!(hang.hero.mode == Mode::Ground && hang.hero.position.y > 5.99, "{rate} Hz: {:?}", hang.events);
+        // Away from any edge there is nothing to hold.
+        let mut none = Ascent::new(wall_with_ladder(), climber(hands), [2.5, 6.0, 2.0]);
+        none.until(0.3, rate, Intent::default().hold(Button::Grab));
+        assert!(none.hero.mode == Mode::Ground && none.when(|k| matches!(k, EventKind::Refused { .. })).is_some());
+    }
+}

@@ -134,6 +134,8 @@ fn every_line_of_it_happens() {
         Story::from([1.5, 0.0, 0.0]).go(0.6, east).go(1.0, stick(-1.0)),
         Story::from([1.5, 0.0, 0.0]).go(0.7, east).go(0.05, hold(Button::Grab)).go(0.2, east),
         Story::from([1.5, 0.0, 0.0]).go(2.2, east),
+        // Down from the top of the ivy onto it.
+        Story::from([2.2, 3.0, 0.0]).go(0.1, Intent::toward(Vec3::NEG_X * 1e-3)).go(1.2, hold(Button::Grab)),
         // Onto the box from the ground.
         Story::from([1.5, 0.0, 5.0]).go(1.5, east),
     ];

@@ -142,6 +142,11 @@ impl<'a> Surroundings<'a> {
         self.patch.body_named(id).map(|(_, body)| *body)
     }
 
+    /// The patch's own number of the body with the game's name; the world's where it is not near.
+    pub fn body_index(&self, id: u64) -> u16 {
+        self.patch.body_named(id).map_or(0, |(index, _)| index)
+    }
+
     /// Seconds for which arcs past what turns are right to within a hundredth of the skin.
     pub fn smooth_span(&self, path: &Path) -> f64 {
         smooth_span(&self.cores(), path, self.patch, 0.01 * self.shape.skin())

@@ -16,7 +16,7 @@ pub enum Button {
     Slide = 3,
     /// Begins to hover when pressed, and ends it.
     Hover = 4,
-    /// Takes hold of what is in reach when pressed, and lets go.
+    /// Takes hold of what is in reach when pressed, lets itself down over an edge, and lets go.
     Grab = 5,
 }
 

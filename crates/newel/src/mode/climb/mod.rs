@@ -4,7 +4,7 @@ mod grasp;
 mod seek;
 mod wanted;
 
-pub(super) use seek::{meets, seek};
+pub(super) use seek::{meets, seek, takes_over, would_hold};
 
 use glam::DVec3;
 

@@ -1,5 +1,7 @@
 //! Taking hold: where a heading leads into what is touched, or of what is in reach on request.
 
+use glam::Vec3;
+
 use super::grasp;
 use crate::character::Mode;
 use crate::contact::point::Contact;
@@ -8,7 +10,7 @@ use crate::mode::holding::gives_hold;
 use crate::mode::holding::{Frame, press};
 use crate::mode::slide;
 use crate::mode::transitions::take_off_into;
-use crate::outcome::EventKind;
+use crate::outcome::{EventKind, HoldEnd};
 use crate::run::Run;
 use crate::support::{Ground, Support};
 use crate::tuning::{Climb, Takes};
@@ -128,4 +130,27 @@ fn settle_velocity(run: &mut Run<'_>, stands: bool) {
         let (right, up) = frame.parts(run.me.velocity);
         run.me.velocity = frame.along((right, if stands { up.max(0.0) } else { up }));
     }
+}
+
+/// Whether it would climb where it is, touching this.
+pub(in crate::mode) fn would_hold(run: &mut Run<'_>, contact: &Contact) -> bool {
+    run.tuning.values().climb.is_some_and(|tuned| grasp::holds(run, &tuned, contact).is_some())
+}
+
+/// From a ledge onto what gives hold below it; true where it climbs from now on.
+pub(in crate::mode) fn takes_over(run: &mut Run<'_>, normal: Vec3) -> bool {
+    let Some(tuned) = run.tuning.values().climb.filter(|_| run.modifiers.can_climb) else { return false };
+    let from = run.near.place;
+    let pressed = press(run, normal, gives_hold);
+    let held = pressed.and_then(|contact| Some((contact, grasp::holds(run, &tuned, &contact)?)));
+    let Some((contact, grip)) = held else {
+        run.near.place = from;
+        return false;
+    };
+    run.report(EventKind::LedgeLeft { reason: HoldEnd::Climb });
+    begin(run);
+    run.hold_on_to(&contact);
+    settle_velocity(run, false);
+    run.report(EventKind::ClimbBegan { hold: grip.hold, surface: grip.surface });
+    true
 }

@@ -35,7 +35,8 @@ pub(super) fn decide(run: &mut Run<'_>, pressed: bool) {
         }
         return;
     }
-    let taken = (pressed || (run.on_grid && run.may_take_hold())) && (ledge::seek(run) || climb::seek(run, pressed));
+    let taken = (pressed || (run.on_grid && run.may_take_hold()))
+        && (ledge::seek(run) || climb::seek(run, pressed) || (pressed && ledge::let_down(run)));
     if pressed && !taken {
         let values = run.tuning.values();
         let why = match values.climb.is_some() || values.ledge.is_some() {

@@ -110,6 +110,12 @@ fn level(run: &Run<'_>, contact: &Contact) -> Option<Frame> {
     Frame::on(direction(flatten(contact.normal, run.me.up))?, run.up())
 }
 
+/// Whether it would hang from a ledge where it is, touching this.
+pub(super) fn hangs_at(run: &mut Run<'_>, contact: &Contact) -> bool {
+    let tuned = run.tuning.values().ledge;
+    tuned.is_some_and(|tuned| lip_at(run, &tuned, contact).is_some())
+}
+
 /// The ledge before it, where it is touched like this.
 fn lip_at(run: &mut Run<'_>, tuned: &Ledge, contact: &Contact) -> Option<Lip> {
     let frame = level(run, contact)?;

@@ -1,12 +1,14 @@
 //! Ledges: got up onto from the ground, caught in the air and hung from; and what is low and thin, gone over.
 
 mod catch;
+mod down;
 mod hang;
 mod meets;
 mod moves;
 mod onto;
 
 pub(super) use catch::seek;
+pub(super) use down::let_down;
 pub(super) use hang::{decide, press_jump};
 pub(super) use meets::meets;
 pub(super) use onto::over_the_top;

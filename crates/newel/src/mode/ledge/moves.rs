@@ -98,6 +98,9 @@ fn leg(run: &Run<'_>) -> (DVec3, f64) {
         return ((run.up() * rise + way * ahead) / left, left);
     }
     let speed = (rise + ahead) / left;
+    if run.me.phase == Phase::LetDown {
+        return if ahead > 0.0 { (way * -speed, ahead / speed) } else { (run.up() * -speed, left) };
+    }
     if rise > 0.0 { (run.up() * speed, rise / speed) } else { (way * speed, left) }
 }
 
@@ -109,6 +112,8 @@ fn go_down(run: &mut Run<'_>, gone: DVec3) {
     let left = |of: f32, by: f64| if (of - by as f32).abs() < NONE { 0.0 } else { of - by as f32 };
     run.me.flight = match run.me.phase {
         Phase::Catch => [left(rise, up), left(on, ahead)],
+        Phase::LetDown if on > 0.0 => [rise, left(on, -ahead).max(0.0)],
+        Phase::LetDown => [left(rise, -up).max(0.0), 0.0],
         _ if rise > 0.0 => [left(rise, up).max(0.0), on],
         _ => [0.0, left(on, ahead).max(0.0)],
     };
@@ -120,6 +125,9 @@ fn arrive(run: &mut Run<'_>) {
         run.in_control();
         (run.me.velocity, run.me.flight) = (DVec3::ZERO, [0.0; 2]);
         return;
+    }
+    if run.me.phase == Phase::LetDown {
+        return super::down::arrive(run);
     }
     let speed = run.me.velocity.length();
     let way = -run.ground.normal;
