@@ -24,8 +24,7 @@ fn climber(change: impl Fn(&mut TuningValues)) -> Tuning {
 
 /// A sheet with corners given round it, of one surface.
 fn sheet(corners: [[f32; 3]; 4], surface: u16) -> Mesh {
-    let mesh = Mesh::new(&corners, &[0, 1, 2, 0, 2, 3]).expect("a sheet");
-    mesh.with_surfaces(&[surface; 2]).expect("two surfaces")
+    Mesh::new(&corners, &[0, 1, 2, 0, 2, 3]).expect("a sheet").with_surface(surface)
 }
 
 fn holding(scene: Scene) -> Scene {
@@ -82,9 +81,7 @@ fn up_and_down_a_ladder_by_the_formula_at_every_rate() {
 
 /// All of a world's own triangles made of one surface.
 fn made_of(world: &World, surface: u16) -> Mesh {
-    let mesh = world.mesh();
-    let count = mesh.triangles();
-    mesh.with_surfaces(&vec![surface; count]).expect("as many surfaces")
+    world.mesh().with_surface(surface)
 }
 
 fn ended(kind: &EventKind) -> bool {

@@ -28,10 +28,8 @@ fn scaffold(dice: &mut Dice) -> (Scene, World, bool) {
         let turn = DQuat::from_scaled_axis(lean);
         let at = DVec3::new(x, 0.0, z);
         let block = block.mapped(|p| at + turn * (p - at));
-        let mesh = block.mesh();
-        let count = mesh.triangles();
         let surface = dice.pick(4) as u16;
-        scene = scene.with(mesh.with_surfaces(&vec![surface; count]).expect("surfaces"));
+        scene = scene.with(block.mesh().with_surface(surface));
         all = all.and(block);
     }
     for _ in 0..dice.pick(3) {
@@ -49,14 +47,13 @@ fn scaffold(dice: &mut Dice) -> (Scene, World, bool) {
     let moves = dice.pick(3) == 0;
     if moves {
         let block = World::new().block([-0.6, -1.0, -0.6], [0.6, 1.5, 0.6]).mesh();
-        let count = block.triangles();
         let path = |dice: &mut Dice, t: f64| {
             let place = DVec3::new(dice.between(-5.0, 5.0), dice.between(0.5, 2.5), dice.between(-5.0, 5.0));
             Key { orientation: DQuat::from_rotation_y(dice.between(-2.0, 2.0)), ..Key::at(t, place) }
         };
         let keys = vec![path(dice, 0.0), path(dice, 6.0), path(dice, 12.0)];
         let track = Track::new(keys, Ending::Back).expect("a track");
-        let mesh = block.with_surfaces(&vec![1; count]).expect("surfaces");
+        let mesh = block.with_surface(1);
         scene = scene.with_moving(9, mesh, track);
     }
     (scene.with_hold(1, Hold::Wall).with_hold(2, Hold::Ladder).with_hold(3, Hold::Pole), all, moves)

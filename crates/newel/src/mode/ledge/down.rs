@@ -1,6 +1,6 @@
 //! Down over the edge it stands at, on request: to hang from it, or onto what there is to climb below it.
 
-use glam::Vec3;
+use glam::{DVec3, Vec3};
 
 use super::hang::hangs_at;
 use super::moves::{Move, begin};
@@ -10,8 +10,8 @@ use crate::contact::lip::Lip;
 use crate::contact::point::Contact;
 use crate::math::{direction, flatten};
 use crate::mode::climb;
-use crate::mode::holding::{anything, press};
-use crate::outcome::EventKind;
+use crate::mode::holding::{anything, end, press};
+use crate::outcome::{EventKind, HoldEnd};
 use crate::run::Run;
 
 /// How far out it is tried, in parts of the radius.
@@ -75,7 +75,7 @@ fn try_down(
 
 /// It has come down: it climbs, hangs, or falls.
 pub(super) fn arrive(run: &mut Run<'_>) {
-    run.me.velocity = glam::DVec3::ZERO;
+    run.me.velocity = DVec3::ZERO;
     run.me.flight = [0.0; 2];
     let normal = run.ground.normal;
     if climb::takes_over(run, normal) {
@@ -85,6 +85,6 @@ pub(super) fn arrive(run: &mut Run<'_>) {
     run.in_control();
     match held {
         Some(contact) => run.hold_on_to(&contact),
-        None => crate::mode::holding::end(run, crate::outcome::HoldEnd::Lost),
+        None => end(run, HoldEnd::Lost),
     }
 }

@@ -2,6 +2,7 @@
 
 use glam::{DVec3, Vec3};
 
+use super::down;
 use super::onto::Way;
 use crate::character::{Mode, Phase};
 use crate::contact::arcs::Path;
@@ -127,7 +128,7 @@ fn arrive(run: &mut Run<'_>) {
         return;
     }
     if run.me.phase == Phase::LetDown {
-        return super::down::arrive(run);
+        return down::arrive(run);
     }
     let speed = run.me.velocity.length();
     let way = -run.ground.normal;

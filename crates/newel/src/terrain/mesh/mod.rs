@@ -139,6 +139,14 @@ impl Mesh {
         Ok(self)
     }
 
+    /// The same mesh made of one surface throughout.
+    #[must_use]
+    pub fn with_surface(mut self, surface: u16) -> Mesh {
+        self.triangles.iter_mut().for_each(|triangle| triangle.surface = surface);
+        self.stamp = self.hashed();
+        self
+    }
+
     /// The same mesh under the game's own name for it; 0, the world itself, if never set.
     #[must_use]
     pub fn with_body(mut self, id: u64) -> Mesh {
@@ -170,7 +178,7 @@ impl Mesh {
     /// # use newel::{Hold, Mesh, Terrain};
     /// const RUNGS: u16 = 4;
     /// let corners = [[0.0, 0.0, 0.0], [0.5, 0.0, 0.0], [0.0, 3.0, 0.0f32]];
-    /// let ladder = Mesh::new(&corners, &[0, 1, 2])?.with_surfaces(&[RUNGS])?.with_hold(RUNGS, Hold::Ladder);
+    /// let ladder = Mesh::new(&corners, &[0, 1, 2])?.with_surface(RUNGS).with_hold(RUNGS, Hold::Ladder);
     /// assert_eq!(ladder.hold(RUNGS), Hold::Ladder);
     /// # Ok::<(), newel::MeshError>(())
     /// ```
