@@ -30,6 +30,10 @@ pub(in crate::mode) fn seek(run: &mut Run<'_>, asked: bool) -> bool {
     if seek_volume(run, &tuned, asked) {
         return true;
     }
+    let limits = run.limits;
+    if !asked && !run.near.is_beside_steep(&limits) {
+        return false;
+    }
     let reach = if asked { REACH * run.near.shape.radius } else { run.near.shape.touching() };
     run.near.touch(reach);
     let mut best: Option<(f32, Contact)> = None;
