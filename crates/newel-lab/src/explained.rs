@@ -83,7 +83,8 @@ impl Explained<'_> {
             return ground.support.words().to_owned();
         }
         let slope = degrees_from(self.after.up, ground.normal);
-        format!("{} on {}, {slope:.1}° steep", ground.support.words(), self.course.scene.surface(ground.surface))
+        let on = if ground.support == Support::Held { "" } else { " on" };
+        format!("{}{on} {}, {slope:.1}° steep", ground.support.words(), self.course.scene.surface(ground.surface))
     }
 
     /// The notes and events in words, a line each, with how long into the tick each was, milliseconds.

@@ -3,13 +3,13 @@
 mod common;
 
 use common::oracle::Dice;
-use common::scenes::Ascent;
+use common::scenes::{Ascent, carriers};
 use common::script::Script;
 use common::{SIX_RATES, World};
-use newel::glam::{DQuat, DVec3, Vec2, Vec3};
+use newel::glam::{DVec3, Vec2, Vec3};
 use newel::{
-    Button, Change, Character, Climb, Effect, Ending, EventKind, Heading, Hold, HoldEnd, Intent, Key, Ledge, Mesh,
-    Mode, Off, Phase, Scene, Spawn, Stance, Takes, Track, Tuning, TuningValues, Zone,
+    Ability, Button, Change, Character, Climb, Effect, EventKind, Heading, Hold, HoldEnd, Intent, Ledge, Mesh, Mode,
+    Off, Phase, Refusal, Scene, Spawn, Stance, Takes, Tuning, TuningValues, Zone,
 };
 
 const RUNGS: u16 = 4;
@@ -151,7 +151,9 @@ fn round_poles_it_turns_and_stops_where_the_hands_come_to_the_end() {
         let pole = Scene::new().with(World::new().floor(20.0, 0.0).mesh());
         let pole = holding(pole.with_pole(DVec3::ZERO, DVec3::Y * 6.0, 0.1, ROPE));
         let mut ascent = Ascent::new(pole, climber(|v| v.climb = Some(tuned)), [-1.5, 0.0, 0.0]);
-        ascent.until(2.0, rate, Intent::toward(Vec3::X)).until(2.5, rate, Intent::default());
+        ascent.until(2.0, rate, Intent::toward(Vec3::X)).until(2.4, rate, Intent::default());
+        let still = ascent.hero.position;
+        assert_eq!(ascent.until(2.5, rate, Intent::default()).hero.position, still, "{rate} Hz: idle is idle");
         // A quarter of a circle of 0.4 m, round to the right of where it came from.
         let quarter = 0.25 * std::f64::consts::TAU * 0.4;
         ascent.until(2.5 + quarter, rate, stick(1.0, 0.0)).until(5.0, rate, Intent::default());
@@ -280,15 +282,11 @@ fn walls_that_lean_no_further_than_tuned_are_climbed() {
 #[test]
 fn on_what_moves_it_climbs_as_on_what_stands_and_idle_it_stays_where_it_is_on_it() {
     let block = || made_of(&World::new().block([0.0, 0.0, -1.0], [2.0, 9.0, 1.0]), IVY);
-    let lift = vec![Key::at(0.0, DVec3::ZERO), Key::at(4.0, DVec3::new(1.0, 3.0, -2.0)), Key::at(8.0, DVec3::ZERO)];
-    let turn = |t: f64, angle: f64| Key { orientation: DQuat::from_rotation_y(angle), ..Key::at(t, DVec3::ZERO) };
-    let carousel = vec![turn(0.0, 0.0), turn(4.0, 2.0), turn(8.0, 0.0)];
-    for (name, keys) in [("a lift", lift), ("a carousel", carousel)] {
+    for (name, track) in carriers() {
         let mut ends = Vec::new();
         for rate in SIX_RATES {
-            let track = Track::new(keys.clone(), Ending::Again).expect("a track");
             let floor = World::new().floor(30.0, -4.0);
-            let scene = holding(Scene::new().with(floor.mesh()).with_moving(7, block(), track));
+            let scene = holding(Scene::new().with(floor.mesh()).with_moving(7, block(), track.clone()));
             let grab = Intent::toward(Vec3::X).hold(Button::Grab);
             let mut ascent = Ascent::new(scene, climber(|v| v.climb = Some(fast_aside())), [-0.3, 0.5, 0.3]);
             ascent.until(0.01, rate, grab);
@@ -449,5 +447,35 @@ fn on_request_it_lets_itself_down_over_an_edge_onto_a_ladder_or_to_hang() {
         let mut none = Ascent::new(wall_with_ladder(), climber(hands), [2.5, 6.0, 2.0]);
         none.until(0.3, rate, Intent::default().hold(Button::Grab));
         assert!(none.hero.mode == Mode::Ground && none.when(|k| matches!(k, EventKind::Refused { .. })).is_some());
+    }
+}
+
+#[test]
+fn switched_off_it_falls_and_says_why_it_takes_no_hold_and_what_it_has_begun_it_ends() {
+    let grab = Intent::toward(Vec3::X).hold(Button::Grab);
+    let why = |ascent: &Ascent| {
+        let refused = ascent.when(|k| matches!(k, EventKind::Refused { ability: Ability::Grab, .. }));
+        refused.map(|e| if let EventKind::Refused { why, .. } = e.kind { Some(why) } else { None }).and_then(|w| w)
+    };
+    for rate in SIX_RATES {
+        let mut ascent = Ascent::new(wall_with_ladder(), climber(|_| {}), [0.0, 0.0, 0.0]);
+        ascent.until(1.5, rate, Intent::toward(Vec3::X));
+        ascent.modifiers.can_climb = false;
+        ascent.until(1.6, rate, Intent::toward(Vec3::X));
+        assert_eq!(ascent.when(ended).map(|e| e.kind), Some(EventKind::ClimbEnded { reason: HoldEnd::Interrupted }));
+        ascent.modifiers.can_use_ledges = false;
+        ascent.until(3.0, rate, Intent::toward(Vec3::X)).until(3.1, rate, grab);
+        assert_eq!((ascent.hero.mode, why(&ascent)), (Mode::Ground, Some(Refusal::SwitchedOff)), "{rate} Hz");
+        // Without ledges it still climbs over the top of a ladder, once.
+        ascent.modifiers.can_climb = true;
+        ascent.events.clear();
+        ascent.until(6.0, rate, Intent::toward(Vec3::X)).until(7.0, rate, Intent::default());
+        let ups = ascent.events.iter().filter(|e| matches!(e.kind, EventKind::PulledUp { .. })).count();
+        assert_eq!((ups, ascent.hero.mode, ascent.hero.position.y > 5.99), (1, Mode::Ground, true), "{rate} Hz");
+        let mut nothing = Ascent::new(wall_with_ladder(), climber(|_| {}), [-3.0, 0.0, 0.0]);
+        nothing.until(0.1, rate, Intent::default().hold(Button::Grab));
+        let mut plain = Ascent::new(wall_with_ladder(), Tuning::walker(), [-3.0, 0.0, 0.0]);
+        plain.until(0.1, rate, Intent::default().hold(Button::Grab));
+        assert_eq!((why(&nothing), why(&plain)), (Some(Refusal::NoHold), Some(Refusal::NotTuned)), "{rate} Hz");
     }
 }

@@ -174,6 +174,8 @@ fn it_swings_against_walls_and_floors_without_a_hole_in_them() {
             let far = (middle - rope.hero.custom.hook).length();
             assert!(far < 5.0 + 1e-4, "{rate} Hz: {far} m out on a rope of 5 m");
         }
+        let lost = |k: &EventKind| matches!(k, EventKind::TimeDropped { .. } | EventKind::Stuck);
+        assert!(!rope.events.iter().any(|e| lost(&e.kind)), "{rate} Hz: it loses time");
         assert!(
             rope.hero.velocity.length() < 2.0,
             "{rate} Hz: what hits walls loses its speed: {}",

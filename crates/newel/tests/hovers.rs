@@ -6,8 +6,8 @@ use common::oracle::Dice;
 use common::{SIX_RATES, Walk, World, every_frame};
 use newel::glam::{DVec3, Vec3};
 use newel::{
-    Button, Character, EventKind, Holds, Hover, Intent, Mode, Modifiers, Refusal, Spawn, Stance, Tick, Tuning,
-    TuningValues, Workspace,
+    Button, Character, Command, EventKind, Holds, Hover, Intent, Launch, Mode, Modifiers, Refusal, Spawn, Stance, Tick,
+    Tuning, TuningValues, Workspace,
 };
 
 fn tuned(change: impl Fn(&mut Hover)) -> Tuning {
@@ -194,5 +194,24 @@ fn seen_from_above_it_glides_as_on_ice_also_without_any_gravity() {
         go(&mut hero, east + 4.0, Intent::default());
         assert!((hero.position.x - ran - 6.0 * 6.0 / 8.0).abs() < 1e-3, "{rate} Hz: {}", hero.position.x);
         assert_eq!(hero.velocity, DVec3::ZERO);
+    }
+}
+
+#[test]
+fn thrown_or_put_elsewhere_it_hovers_no_longer_and_says_so() {
+    let floor = World::new().floor(20.0, 0.0).mesh();
+    let tuning =
+        Tuning::new(TuningValues { hover: Some(Hover::default()), ..TuningValues::default() }).expect("a tuning");
+    let commands = [Command::Launch(Launch::at(DVec3::Y * 3.0)), Command::Teleport { to: DVec3::ZERO, facing: None }];
+    for command in commands {
+        let mut hero = Character::spawn(&floor, &tuning, [0.0, 2.0, 0.0]).expect("a clear place");
+        let mut work = Workspace::new();
+        let modifiers = Modifiers::default();
+        let tick = Tick { number: 0, terrain: &floor, tuning: &tuning, modifiers: &modifiers, dt: 0.01 };
+        tick.step(&mut work, &mut hero, &Intent::default().hold(Button::Hover), &[]).expect("a valid tick");
+        assert_eq!(hero.mode, Mode::Hover);
+        let outcome = tick.step(&mut work, &mut hero, &Intent::default(), &[command]).expect("a valid tick");
+        let told = outcome.events.iter().filter(|e| e.kind == EventKind::HoverEnded).count();
+        assert!(told == 1 && hero.mode != Mode::Hover, "{command:?}: told {told} times, {:?}", hero.mode);
     }
 }

@@ -3,9 +3,9 @@
 mod common;
 
 use common::oracle::Dice;
-use common::scenes::Ascent;
+use common::scenes::{Ascent, carriers};
 use common::{SIX_RATES, Walk, World, east};
-use newel::glam::{DQuat, DVec3, Vec2, Vec3};
+use newel::glam::{DVec3, Vec2, Vec3};
 use newel::{
     Button, Ending, Event, EventKind, Heading, HoldEnd, Intent, Key, Ledge, Mode, Phase, Scene, Stance, Track, Tuning,
     TuningValues, Vault,
@@ -356,15 +356,11 @@ fn off_a_ledge_it_drops_jumps_away_or_up_and_stops_where_it_ends() {
 #[test]
 fn on_what_moves_it_hangs_pulls_up_and_is_up_as_on_what_stands() {
     let block = || World::new().block([0.0, -3.0, -1.0], [2.0, 0.0, 1.0]).mesh();
-    let lift = vec![Key::at(0.0, DVec3::ZERO), Key::at(4.0, DVec3::new(1.0, 2.0, -2.0)), Key::at(8.0, DVec3::ZERO)];
-    let turn = |t: f64, angle: f64| Key { orientation: DQuat::from_rotation_y(angle), ..Key::at(t, DVec3::ZERO) };
-    let carousel = vec![turn(0.0, 0.0), turn(4.0, 2.0), turn(8.0, 0.0)];
-    for (name, keys) in [("a lift", lift), ("a carousel", carousel)] {
+    for (name, track) in carriers() {
         let mut ends = Vec::new();
         for rate in SIX_RATES {
-            let track = Track::new(keys.clone(), Ending::Again).expect("a track");
             let floor = World::new().floor(30.0, -9.0);
-            let scene = Scene::new().with(floor.mesh()).with_moving(7, block(), track);
+            let scene = Scene::new().with(floor.mesh()).with_moving(7, block(), track.clone());
             let stick = |x: f32, y: f32| Intent::new(Heading::Surface(Vec2::new(x, y)));
             let mut hang = Ascent::new(scene, tuned(|_| {}), [-0.35, -1.3, 0.3]);
             hang.until(0.5, rate, stick(0.0, 1.0)).until(2.5, rate, stick(1.0, 0.0)).until(

@@ -73,7 +73,7 @@ const LANES: [(&str, Shows); 13] = [
             mode_name(r.mode),
             match r.mode {
                 Mode::Ground => GROUND,
-                Mode::Slide => TEAL,
+                Mode::Slide | Mode::Climb | Mode::Ledge => TEAL,
                 _ => AIR,
             },
         ))

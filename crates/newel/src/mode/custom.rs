@@ -3,7 +3,7 @@
 use glam::{DVec3, Vec3};
 
 use super::transitions::{enter_by_ground, take_off_into};
-use super::{along_walls, holding, impact, slide};
+use super::{along_walls, holding, slide};
 use crate::character::{Mode, State};
 use crate::command::Modifiers;
 use crate::contact::arcs::Path;
@@ -237,11 +237,8 @@ impl<'r> ModeCx<'_, 'r> {
         };
         self.keep_within();
         let contact = met?;
-        impact::on_wall(self.run, &contact);
         self.run.flip();
-        self.run.walls.refresh(&self.run.near);
-        self.run.walls.add(contact);
-        self.run.me.velocity = self.run.walls.planes().admissible(self.run.me.velocity);
+        self.run.slide_along(&contact);
         let body = self.run.near.patch.body(contact.body).id;
         Some(Met { normal: contact.normal, surface: contact.surface, body, velocity: contact.velocity })
     }

@@ -45,7 +45,6 @@ fn begin(run: &mut Run<'_>) {
 /// Back onto the ground, where there is any underfoot, or into the air: in the same tick.
 pub(super) fn end(run: &mut Run<'_>) {
     run.me.flight = [0.0; 2];
-    run.report(EventKind::HoverEnded);
     enter_by_ground(run);
     if run.me.mode.is_on_ground() {
         let up = run.up();

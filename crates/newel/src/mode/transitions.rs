@@ -43,6 +43,9 @@ pub(super) fn reground(run: &mut Run<'_>) {
 /// What moves it is `mode` from now on: the one place where that changes.
 pub(super) fn enter(run: &mut Run<'_>, mode: Mode) {
     debug_assert!(run.me.mode == mode || run.me.mode.leads_to().contains(&mode), "{:?} to {mode:?}", run.me.mode);
+    if run.me.mode == Mode::Hover && mode != Mode::Hover {
+        run.report(EventKind::HoverEnded);
+    }
     run.me.mode = mode;
 }
 

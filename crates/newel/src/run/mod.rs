@@ -199,6 +199,13 @@ impl<'a> Run<'a> {
         let speed = (self.me.velocity.length() as f32).max(wish);
         let idle = speed == 0.0 && self.me.mode == Mode::Ground;
         let reach = (speed * self.dt as f32 * 1.1).min(2.0) + if idle { 0.02 } else { 0.05 } * shape.height;
+        // The hands reach further than the shape: as far as grips and lips are looked for.
+        let hands = match self.me.mode {
+            Mode::Climb => 0.6,
+            Mode::Ledge => 2.5,
+            _ => 0.0,
+        };
+        let reach = reach + hands * shape.radius;
         let climb = if idle { 0.0 } else { self.limits.step };
         // What is to rise looks for room.
         let rises = self.me.asked.wanted() < self.me.stance;

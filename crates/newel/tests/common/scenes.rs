@@ -1,6 +1,9 @@
 //! What a character does in a scene, whose time is its own.
 
-use newel::{Character, Event, EventKind, Intent, Modifiers, Scene, Spawn, Tick, Tuning, Workspace};
+use newel::glam::{DQuat, DVec3};
+use newel::{
+    Character, Ending, Event, EventKind, Intent, Key, Modifiers, Scene, Spawn, Tick, Track, Tuning, Workspace,
+};
 
 pub struct Ascent {
     pub scene: Scene,
@@ -31,4 +34,13 @@ impl Ascent {
     pub fn when(&self, is: impl Fn(&EventKind) -> bool) -> Option<Event> {
         self.events.iter().find(|e| is(&e.kind)).copied()
     }
+}
+
+/// What glides and what turns, there and back in eight seconds, for ever.
+pub fn carriers() -> [(&'static str, Track); 2] {
+    let lift = vec![Key::at(0.0, DVec3::ZERO), Key::at(4.0, DVec3::new(1.0, 3.0, -2.0)), Key::at(8.0, DVec3::ZERO)];
+    let turn = |t: f64, angle: f64| Key::at(t, DVec3::ZERO).turned(DQuat::from_rotation_y(angle));
+    let carousel = vec![turn(0.0, 0.0), turn(4.0, 2.0), turn(8.0, 0.0)];
+    let track = |keys| Track::new(keys, Ending::Again).expect("a track");
+    [("a lift", track(lift)), ("a carousel", track(carousel))]
 }

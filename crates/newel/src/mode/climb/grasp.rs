@@ -4,10 +4,8 @@ use glam::{DVec3, Vec3};
 
 use crate::contact::grip::{Grip, SEAM};
 use crate::contact::point::Contact;
-use crate::mode::holding::gives_hold;
-use crate::mode::holding::{Frame, touched};
+use crate::mode::holding::{Frame, gives_hold, touched};
 use crate::run::Run;
-use crate::support::{Ground, Support};
 use crate::terrain::Hold;
 use crate::tuning::Climb;
 
@@ -49,14 +47,7 @@ pub(super) fn current(run: &mut Run<'_>, tuned: &Climb) -> Option<Grasp> {
         let frame = Frame::on(out, run.up())?;
         let middle = 0.5 * (zone.min + zone.max) - run.near.patch.origin() - hands.as_dvec3();
         let aside = (grip.hold == Hold::Ladder).then(|| run.me.keeps.flat64(frame.right).dot(middle));
-        let held = Ground {
-            point: run.near.place,
-            normal: frame.out.as_vec3(),
-            surface: grip.surface,
-            support: Support::Held,
-            body: 0,
-        };
-        run.hold_on_at(held);
+        run.hold_on_in(&frame, grip.surface);
         return Some(Grasp { frame, hold: grip.hold, volume: true, aside, contact: None });
     }
     let contact = touched(run, run.ground.normal, gives_hold)?;

@@ -9,12 +9,11 @@ pub(super) use seek::{meets, seek, takes_over, would_hold};
 use glam::DVec3;
 
 use self::grasp::Grasp;
-use super::holding::{self, Creep, Frame, creep, press, rest_at_the_end, rest_between, still};
-use super::{impact, ledge};
+use super::holding::{self, Creep, Crept, Frame, creep, gives_hold, or_rest, rest_between, still};
+use super::ledge;
 use crate::character::Phase;
 use crate::contact::grip::SEAM;
 use crate::contact::point::Contact;
-use crate::mode::holding::gives_hold;
 use crate::outcome::HoldEnd;
 use crate::run::Run;
 use crate::tuning::Climb;
@@ -66,16 +65,19 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
         return through_the_air(run, &tuned, &grasp, &way, span);
     }
     let crept = creep(run, &way, span, |run, contact| grasp::holds(run, &tuned, contact).is_some());
+    after(run, &tuned, &grasp, &crept, span)
+}
+
+/// After a piece of way: it stops where there is no more hold, and meets what it met. Returns the seconds used.
+fn after(run: &mut Run<'_>, tuned: &Climb, grasp: &Grasp, crept: &Crept, span: f64) -> f64 {
     if crept.ended {
-        stop_at_the_end(run, &tuned);
-        let (used, met) = rest_at_the_end(run, &crept, span);
-        met.iter().for_each(|contact| touch(run, &tuned, &grasp, contact));
-        return used;
+        stop_at_the_end(run, tuned);
     }
-    if let Some(contact) = crept.met {
-        touch(run, &tuned, &grasp, &contact);
+    let (used, met) = or_rest(run, crept, span);
+    if let Some(contact) = met {
+        touch(run, tuned, grasp, &contact);
     }
-    crept.used
+    used
 }
 
 /// In a volume that holds by itself: nothing to press against.
@@ -86,16 +88,7 @@ fn through_the_air(run: &mut Run<'_>, tuned: &Climb, grasp: &Grasp, way: &Creep,
         run.near.volume_at(hands, SEAM).is_some()
     });
     run.ground.normal = normal;
-    if crept.ended {
-        stop_at_the_end(run, tuned);
-        let (used, met) = rest_at_the_end(run, &crept, span);
-        met.iter().for_each(|contact| touch(run, tuned, grasp, contact));
-        return used;
-    }
-    if let Some(contact) = crept.met {
-        touch(run, tuned, grasp, &contact);
-    }
-    crept.used
+    after(run, tuned, grasp, &crept, span)
 }
 
 /// What of a wish, to the right and up, the hands can follow; and whether it is the top that they cannot.
@@ -126,31 +119,12 @@ fn touch(run: &mut Run<'_>, tuned: &Climb, grasp: &Grasp, contact: &Contact) {
     if !grasp.volume && goes_round(run, tuned, grasp, contact) {
         return;
     }
-    impact::on_wall(run, contact);
-    run.walls.refresh(&run.near);
-    run.walls.add(*contact);
-    run.me.velocity = run.walls.planes_against(run.carried).admissible(run.me.velocity);
+    run.slide_along(contact);
 }
 
 /// Round an inside corner: onto what was met, if that gives hold and the heading leads on along it.
 fn goes_round(run: &mut Run<'_>, tuned: &Climb, grasp: &Grasp, contact: &Contact) -> bool {
-    let turns = contact.normal.as_dvec3().dot(grasp.frame.out) < 0.99 && run.is_climbable(contact.normal);
-    let Some(frame) = Frame::on(contact.normal, run.up()).filter(|_| turns) else { return false };
-    let into = |velocity: DVec3| velocity.dot(contact.normal.as_dvec3()) < 0.0;
-    let along = run.heading_along(&grasp.frame);
-    let onward = run.heading_along(&frame);
-    let leads_in = into(grasp.frame.along((f64::from(along.0), f64::from(along.1))));
-    let leads_on = frame.along((f64::from(onward.0), f64::from(onward.1))).dot(grasp.frame.out) > 1e-3;
-    if !(leads_in && leads_on) || grasp::holds(run, tuned, contact).is_none() {
-        return false;
-    }
-    let from = run.near.place;
-    let Some(contact) = press(run, contact.normal, gives_hold).filter(|c| grasp::holds(run, tuned, c).is_some()) else {
-        run.near.place = from;
-        return false;
-    };
-    let velocity = frame.carried_from(&grasp.frame, run.me.velocity);
-    run.hold_on_to(&contact);
-    run.me.velocity = velocity;
-    true
+    let Some(frame) = Frame::on(contact.normal, run.up()) else { return false };
+    let holds = |run: &mut Run<'_>, contact: &Contact| grasp::holds(run, tuned, contact).is_some();
+    holding::goes_round(run, (&grasp.frame, &frame), (contact, gives_hold), false, holds)
 }

@@ -6,13 +6,11 @@ use super::grasp;
 use crate::character::Mode;
 use crate::contact::point::Contact;
 use crate::drive::buttons::Button;
-use crate::mode::holding::gives_hold;
-use crate::mode::holding::{Frame, press};
+use crate::mode::holding::{Frame, gives_hold, is_within, press};
 use crate::mode::slide;
 use crate::mode::transitions::take_off_into;
 use crate::outcome::{EventKind, HoldEnd};
 use crate::run::Run;
-use crate::support::{Ground, Support};
 use crate::tuning::{Climb, Takes};
 
 /// How far what is asked for may be, in parts of the radius: as far as it is pressed on.
@@ -57,16 +55,21 @@ pub(in crate::mode) fn meets(run: &mut Run<'_>, contact: &Contact) -> bool {
 
 /// Takes hold of what is touched, if the hands find hold there.
 fn take(run: &mut Run<'_>, tuned: &Climb, contact: &Contact) -> bool {
-    if grasp::holds(run, tuned, contact).is_none() {
-        return false;
-    }
+    grasp::holds(run, tuned, contact).is_some() && pressed_on(run, tuned, contact.normal)
+}
+
+/// Pressed on to what faces it like `normal` it climbs from now on, if the hands find hold there.
+fn pressed_on(run: &mut Run<'_>, tuned: &Climb, normal: Vec3) -> bool {
     let from = run.near.place;
-    let pressed = press(run, contact.normal, gives_hold);
+    let pressed = press(run, normal, gives_hold);
     let held = pressed.and_then(|contact| Some((contact, grasp::holds(run, tuned, &contact)?)));
     let Some((contact, grip)) = held else {
         run.near.place = from;
         return false;
     };
+    if run.me.mode == Mode::Ledge {
+        run.report(EventKind::LedgeLeft { reason: HoldEnd::Climb });
+    }
     let stands = begin(run);
     run.hold_on_to(&contact);
     settle_velocity(run, stands);
@@ -86,12 +89,11 @@ fn leads_into(run: &Run<'_>, tuned: &Climb, contact: &Contact, asked: bool) -> O
 }
 
 fn into(run: &Run<'_>, tuned: &Climb, frame: &Frame, asked: bool) -> Option<f32> {
-    let least = libm::cosf(tuned.cone.to_radians()) - 1e-4;
     if asked {
         let into = run.leads_into(frame).unwrap_or_else(|| run.reaching().dot(frame.ahead()));
         return (into > 0.0).then_some(into);
     }
-    run.leads_into(frame).filter(|into| *into >= least)
+    run.leads_into(frame).filter(|into| is_within(tuned.cone, *into))
 }
 
 /// Of a volume that holds by itself.
@@ -105,14 +107,7 @@ fn seek_volume(run: &mut Run<'_>, tuned: &Climb, asked: bool) -> bool {
         return false;
     }
     let stands = begin(run);
-    let held = Ground {
-        point: run.near.place,
-        normal: frame.out.as_vec3(),
-        surface: grip.surface,
-        support: Support::Held,
-        body: 0,
-    };
-    run.hold_on_at(held);
+    run.hold_on_in(&frame, grip.surface);
     settle_velocity(run, stands);
     run.report(EventKind::ClimbBegan { hold: grip.hold, surface: grip.surface });
     true
@@ -144,17 +139,5 @@ pub(in crate::mode) fn would_hold(run: &mut Run<'_>, contact: &Contact) -> bool 
 /// From a ledge onto what gives hold below it; true where it climbs from now on.
 pub(in crate::mode) fn takes_over(run: &mut Run<'_>, normal: Vec3) -> bool {
     let Some(tuned) = run.tuning.values().climb.filter(|_| run.modifiers.can_climb) else { return false };
-    let from = run.near.place;
-    let pressed = press(run, normal, gives_hold);
-    let held = pressed.and_then(|contact| Some((contact, grasp::holds(run, &tuned, &contact)?)));
-    let Some((contact, grip)) = held else {
-        run.near.place = from;
-        return false;
-    };
-    run.report(EventKind::LedgeLeft { reason: HoldEnd::Climb });
-    begin(run);
-    run.hold_on_to(&contact);
-    settle_velocity(run, false);
-    run.report(EventKind::ClimbBegan { hold: grip.hold, surface: grip.surface });
-    true
+    pressed_on(run, &tuned, normal)
 }

@@ -169,15 +169,12 @@ fn take(run: &mut Run<'_>, frame: &Frame, contact: &Contact) {
 
 /// Against what faces it like `normal`, if it is near: the contact with it.
 pub(in crate::mode) fn press(run: &mut Run<'_>, normal: Vec3, counts: Counts) -> Option<Contact> {
-    let up = run.me.up;
     let frame = Frame::on(normal, run.up())?;
     let from = run.near.place;
     let reach = PRESSED * run.near.shape.radius;
     run.near.push(run.me.keeps.flat(frame.ahead()) * reach);
     run.near.touch(run.near.shape.touching());
-    let steep = |c: &&Contact| c.normal.dot(up).abs() < 0.95 && c.normal.dot(normal) > 0.3;
-    let found = run.near.contacts.iter().filter(steep).filter(|c| counts(&run.near, c)).copied();
-    let found = found.reduce(|a, b| if b.normal.dot(normal) > a.normal.dot(normal) { b } else { a });
+    let found = facing(run, normal, counts);
     let Some(found) = found else {
         run.near.place = from;
         return None;
@@ -191,8 +188,12 @@ pub(in crate::mode) fn press(run: &mut Run<'_>, normal: Vec3, counts: Counts) ->
 /// The contact with what faces it like `normal`, where it is or against it.
 pub(in crate::mode) fn touched(run: &mut Run<'_>, normal: Vec3, counts: Counts) -> Option<Contact> {
     run.near.touch(0.5 * run.near.shape.skin());
-    let steep = |c: &&Contact| c.normal.dot(normal) > 0.3 && c.normal.dot(run.me.up).abs() < 0.95;
-    let near = run.near.contacts.iter().filter(steep).filter(|c| counts(&run.near, c)).copied();
-    let best = near.reduce(|a, b| if b.normal.dot(normal) > a.normal.dot(normal) { b } else { a });
-    best.or_else(|| press(run, normal, counts))
+    facing(run, normal, counts).or_else(|| press(run, normal, counts))
+}
+
+/// Of what was found to touch, what is steep and faces it most like `normal`.
+fn facing(run: &Run<'_>, normal: Vec3, counts: Counts) -> Option<Contact> {
+    let steep = |c: &&Contact| c.normal.dot(run.me.up).abs() < 0.95 && c.normal.dot(normal) > 0.3;
+    let found = run.near.contacts.iter().filter(steep).filter(|c| counts(&run.near, c)).copied();
+    found.reduce(|a, b| if b.normal.dot(normal) > a.normal.dot(normal) { b } else { a })
 }

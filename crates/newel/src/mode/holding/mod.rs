@@ -3,16 +3,18 @@
 mod creep;
 mod frame;
 mod leave;
+mod round;
 mod still;
 
-pub(super) use creep::{Creep, anything, creep, creep_freely, gives_hold, press, touched};
+pub(super) use creep::{Creep, Crept, anything, creep, creep_freely, gives_hold, press, touched};
 pub(super) use frame::Frame;
 pub(super) use leave::{end, interrupt, jump_off};
-pub(super) use still::{rest_at_the_end, rest_between, still};
+pub(super) use round::goes_round;
+pub(super) use still::{or_rest, rest_between, still};
 
 use glam::Vec3;
 
-use super::{climb, ledge};
+use super::{climb, impact, ledge};
 use crate::character::{Mode, Phase};
 use crate::contact::point::Contact;
 use crate::drive::heading::Heading;
@@ -21,6 +23,11 @@ use crate::outcome::{Ability, EventKind, HoldEnd, Refusal};
 use crate::run::Run;
 use crate::stance::Stance;
 use crate::support::{Ground, Support};
+
+/// True where so much of a heading leads into something that it is within a cone about it, degrees.
+pub(super) fn is_within(cone: f32, into: f32) -> bool {
+    into >= libm::cosf(cone.to_radians()) - 1e-4
+}
 
 /// Acts on what is new while it holds on; and looks for something to hold on to, or to get up onto, at the moments of the grid
 /// and where the grab button was pressed.
@@ -119,6 +126,20 @@ impl Run<'_> {
             self.board();
             self.me.velocity = velocity - self.carried;
         }
+    }
+
+    /// Holds on to a box that holds by itself, with nothing to touch.
+    pub(in crate::mode) fn hold_on_in(&mut self, frame: &Frame, surface: u16) {
+        let (point, normal) = (self.near.place, frame.out.as_vec3());
+        self.hold_on_at(Ground { point, normal, surface, support: Support::Held, body: 0 });
+    }
+
+    /// Something is in the way that is neither gone round nor stood on: along it.
+    pub(in crate::mode) fn slide_along(&mut self, contact: &Contact) {
+        impact::on_wall(self, contact);
+        self.walls.refresh(&self.near);
+        self.walls.add(*contact);
+        self.me.velocity = self.walls.planes_against(self.carried).admissible(self.me.velocity);
     }
 
     /// True where what has this normal is steep enough to be climbed, and does not lean over too far.

@@ -25,11 +25,11 @@ pub(in crate::mode) fn still(run: &mut Run<'_>, span: f64) -> (f64, Option<Conta
     (used, hit)
 }
 
-/// It went as far as it can, and has stopped there: where that was no way at all it holds still for the rest of the `span`. Returns the
-/// seconds used, and what came in its way.
-pub(in crate::mode) fn rest_at_the_end(run: &mut Run<'_>, crept: &Crept, span: f64) -> (f64, Option<Contact>) {
-    if crept.used > HARDLY {
-        return (crept.used, None);
+/// The seconds that a piece of way has used, and what was met on it; where it ended at once, as far as it goes, it holds still for the
+/// rest of the `span`.
+pub(in crate::mode) fn or_rest(run: &mut Run<'_>, crept: &Crept, span: f64) -> (f64, Option<Contact>) {
+    if !crept.ended || crept.used > HARDLY {
+        return (crept.used, crept.met);
     }
     let (used, met) = still(run, span - crept.used);
     (crept.used + used, met)

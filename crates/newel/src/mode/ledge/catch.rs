@@ -8,7 +8,7 @@ use super::onto::Way;
 use crate::Button;
 use crate::character::{Mode, Phase};
 use crate::contact::lip::{Lip, Looks};
-use crate::mode::holding::Frame;
+use crate::mode::holding::{Frame, is_within};
 use crate::outcome::EventKind;
 use crate::run::Run;
 use crate::tuning::{Ledge, Takes};
@@ -47,7 +47,6 @@ pub(in crate::mode) fn seek(run: &mut Run<'_>) -> bool {
 
 /// The way straight into the wall before it that its heading leads into, or its look where it was asked to.
 fn facing_wall(run: &mut Run<'_>, tuned: &Ledge, asked: bool) -> Option<Vec3> {
-    let least = libm::cosf(tuned.cone.to_radians()) - 1e-4;
     run.near.touch(NEAR * run.near.shape.radius);
     let mut best: Option<(f32, Vec3)> = None;
     for contact in run.near.contacts.iter() {
@@ -55,7 +54,7 @@ fn facing_wall(run: &mut Run<'_>, tuned: &Ledge, asked: bool) -> Option<Vec3> {
         let ahead = run.me.keeps.flat(frame.ahead());
         let led = run.leads_into(&frame);
         let into = if asked { led.or_else(|| Some(run.reaching().dot(ahead))) } else { led };
-        let Some(into) = into.filter(|i| *i >= least && ahead.length() > 0.999) else { continue };
+        let Some(into) = into.filter(|i| is_within(tuned.cone, *i) && ahead.length() > 0.999) else { continue };
         if best.is_none_or(|b| into > b.0 + 1e-6) {
             best = Some((into, ahead));
         }

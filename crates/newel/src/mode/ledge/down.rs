@@ -36,7 +36,7 @@ pub(in crate::mode) fn let_down(run: &mut Run<'_>) -> bool {
     let found = onto_hold.or_else(|| ledge.and_then(|l| Some((way_down(run, out, l.hang, hangs_at)?, l.pull_up))));
     let Some((way, seconds)) = found else { return false };
     let body = run.near.body_index(run.ground.body);
-    let lip = Lip { height: 0.0, ahead: way.ahead, depth: 0.0, surface: run.ground.surface, body };
+    let lip = Lip { height: 0.0, ahead: 0.0, depth: 0.0, surface: run.ground.surface, body };
     let to = Move { phase: Phase::LetDown, ahead: -out, lip, way, seconds };
     begin(run, &to, EventKind::LetDown { height: way.rise });
     true

@@ -9,8 +9,9 @@ use crate::character::Phase;
 use crate::contact::lip::{Lip, Looks};
 use crate::contact::point::Contact;
 use crate::math::{direction, flatten};
-use crate::mode::holding::{self, Creep, Frame, anything, creep, press, rest_at_the_end, rest_between, still, touched};
-use crate::mode::impact;
+use crate::mode::holding::{
+    self, Creep, Frame, anything, creep, goes_round, is_within, or_rest, rest_between, still, touched,
+};
 use crate::outcome::{EventKind, HoldEnd};
 use crate::run::Run;
 use crate::tuning::Ledge;
@@ -23,7 +24,8 @@ const HANDS: f32 = 0.5;
 
 /// Lets go or pulls up, as it is asked to.
 pub(in crate::mode) fn decide(run: &mut Run<'_>) {
-    if run.me.phase.is_ledge_move() && run.modifiers.can_use_ledges {
+    if run.me.phase.is_ledge_move() {
+        // What has begun goes on to its end: over the top of a ladder, too, for who has no ledges.
         return;
     }
     let Some(tuned) = run.tuning.values().ledge.filter(|_| run.modifiers.can_use_ledges) else {
@@ -33,7 +35,7 @@ pub(in crate::mode) fn decide(run: &mut Run<'_>) {
         return holding::end(run, HoldEnd::LetGo);
     }
     let Some(frame) = Frame::on(run.ground.normal, run.up()) else { return };
-    let into = run.leads_into(&frame).is_some_and(|into| into >= libm::cosf(tuned.cone.to_radians()) - 1e-4);
+    let into = run.leads_into(&frame).is_some_and(|into| is_within(tuned.cone, into));
     if !into {
         run.me.marks.set_may_pull_up(true);
     } else if (run.me.marks.may_pull_up() || tuned.at_once) && run.on_grid {
@@ -95,14 +97,12 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
         creep(run, &Creep { frame, wish, rate, counts: anything }, span, |run, contact| hangs(run, &tuned, contact));
     if crept.ended {
         run.me.velocity = DVec3::ZERO;
-        let (used, met) = rest_at_the_end(run, &crept, span);
-        met.iter().for_each(|contact| touch(run, &tuned, &frame, contact));
-        return used;
     }
-    if let Some(contact) = crept.met {
+    let (used, met) = or_rest(run, &crept, span);
+    if let Some(contact) = met {
         touch(run, &tuned, &frame, &contact);
     }
-    crept.used
+    used
 }
 
 /// The level frame of what is touched.
@@ -145,30 +145,10 @@ fn hangs(run: &mut Run<'_>, tuned: &Ledge, contact: &Contact) -> bool {
 /// Something is in the way: another side of the ledge, round an inside corner, or a wall.
 fn touch(run: &mut Run<'_>, tuned: &Ledge, frame: &Frame, contact: &Contact) {
     run.flip();
-    if goes_round(run, tuned, frame, contact) {
-        return;
+    let holds = |run: &mut Run<'_>, contact: &Contact| lip_at(run, tuned, contact).is_some();
+    let round =
+        level(run, contact).is_some_and(|other| goes_round(run, (frame, &other), (contact, anything), true, holds));
+    if !round {
+        run.slide_along(contact);
     }
-    impact::on_wall(run, contact);
-    run.walls.refresh(&run.near);
-    run.walls.add(*contact);
-    run.me.velocity = run.walls.planes_against(run.carried).admissible(run.me.velocity);
-}
-
-fn goes_round(run: &mut Run<'_>, tuned: &Ledge, frame: &Frame, contact: &Contact) -> bool {
-    let Some(other) = level(run, contact).filter(|o| o.out.dot(frame.out) < 0.99) else { return false };
-    let right = f64::from(run.heading_along(frame).0);
-    let onward = other.right * f64::from(run.heading_along(&other).0);
-    let leads_in = (frame.right * right).dot(other.out) < 0.0;
-    if !(leads_in && onward.dot(frame.out) > 1e-3) || lip_at(run, tuned, contact).is_none() {
-        return false;
-    }
-    let from = run.near.place;
-    let Some(contact) = press(run, contact.normal, anything).filter(|c| lip_at(run, tuned, c).is_some()) else {
-        run.near.place = from;
-        return false;
-    };
-    let velocity = other.carried_from(frame, run.me.velocity);
-    run.hold_on_to(&contact);
-    run.me.velocity = velocity;
-    true
 }

@@ -8,7 +8,7 @@ use crate::Button;
 use crate::character::{Mode, Phase};
 use crate::contact::lip::{Lip, Looks};
 use crate::contact::point::Contact;
-use crate::mode::holding::Frame;
+use crate::mode::holding::{Frame, is_within};
 use crate::outcome::EventKind;
 use crate::run::Run;
 use crate::tuning::{Ledge, Takes, Vault};
@@ -25,10 +25,6 @@ pub(in crate::mode) fn meets(run: &mut Run<'_>, contact: &Contact) -> bool {
     let Some(into) = run.leads_into(&frame).filter(|_| ahead.length() > 0.999) else { return false };
     values.vault.is_some_and(|vault| goes_over(run, &vault, ahead, into))
         || values.ledge.is_some_and(|ledge| gets_up(run, &ledge, ahead, into))
-}
-
-fn is_within(cone: f32, into: f32) -> bool {
-    into >= libm::cosf(cone.to_radians()) - 1e-4
 }
 
 fn goes_over(run: &mut Run<'_>, tuned: &Vault, ahead: Vec3, into: f32) -> bool {

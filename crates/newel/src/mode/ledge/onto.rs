@@ -3,7 +3,7 @@
 use glam::Vec3;
 
 use super::moves::{Move, begin};
-use crate::character::{Mode, Phase};
+use crate::character::Phase;
 use crate::contact::lip::{Lip, Looks};
 use crate::mode::holding::Frame;
 use crate::outcome::{EventKind, HoldEnd};
@@ -125,7 +125,6 @@ pub(in crate::mode) fn over_the_top(run: &mut Run<'_>, frame: &Frame, seconds: f
     for lip in run.near.lips(&looks, &limits).into_iter().flatten() {
         if let Some(way) = onto(run, ahead, &lip) {
             run.report(EventKind::ClimbEnded { reason: HoldEnd::Ledge });
-            debug_assert_eq!(run.me.mode, Mode::Climb);
             let kind = EventKind::PulledUp { height: lip.height };
             begin(run, &Move { phase: Phase::PullUp, ahead, lip, way, seconds }, kind);
             return true;
