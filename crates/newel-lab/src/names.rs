@@ -100,4 +100,4 @@ pub(crate) fn mode_name(mode: Mode) -> &'static str {
 }
 
 /// Every mode there is.
-pub(crate) const MODES: [Mode; 7] = Mode::ALL;
+pub(crate) const MODES: [Mode; 8] = Mode::ALL;

@@ -4,7 +4,7 @@ use core::ops::{Deref, DerefMut};
 
 use glam::{DVec3, Vec3};
 
-use crate::coarse::{CoarseDirection, CoarseVelocity};
+use crate::coarse::{CoarseDirection, CoarsePart, CoarseVelocity};
 use crate::drive::buttons::Buttons;
 use crate::fingerprint::{Fingerprint, Fingerprinted};
 use crate::marks::Marks;
@@ -31,22 +31,25 @@ pub enum Mode {
     Climb,
     /// Hanging from a ledge, on the way up onto one, or over what is low.
     Ledge,
+    /// In water that carries it.
+    Swim,
     /// A game's own: see [`CustomMode`](crate::CustomMode).
     Custom,
 }
 
 impl Mode {
     /// Every mode there is.
-    pub const ALL: [Mode; 7] =
-        [Mode::Ground, Mode::Slide, Mode::Air, Mode::Hover, Mode::Climb, Mode::Ledge, Mode::Custom];
+    pub const ALL: [Mode; 8] =
+        [Mode::Ground, Mode::Slide, Mode::Air, Mode::Hover, Mode::Climb, Mode::Ledge, Mode::Swim, Mode::Custom];
 
     /// The modes that this one can change into at once. Into any other it changes by way of the ground or the air, in the same moment:
     /// the table of them, with their causes, stands in ARCHITECTURE.md.
     #[must_use]
     pub fn leads_to(self) -> &'static [Mode] {
         match self {
-            Mode::Ground => &[Mode::Slide, Mode::Air, Mode::Hover, Mode::Climb, Mode::Ledge, Mode::Custom],
-            Mode::Air => &[Mode::Ground, Mode::Hover, Mode::Climb, Mode::Ledge, Mode::Custom],
+            Mode::Ground => &[Mode::Slide, Mode::Air, Mode::Hover, Mode::Climb, Mode::Ledge, Mode::Swim, Mode::Custom],
+            Mode::Air => &[Mode::Ground, Mode::Hover, Mode::Climb, Mode::Ledge, Mode::Swim, Mode::Custom],
+            Mode::Swim => &[Mode::Ground, Mode::Air, Mode::Hover, Mode::Climb, Mode::Ledge, Mode::Custom],
             Mode::Slide | Mode::Custom => &[Mode::Ground, Mode::Air],
             Mode::Ledge => &[Mode::Ground, Mode::Air, Mode::Climb],
             Mode::Hover => &[Mode::Ground, Mode::Air, Mode::Custom],
@@ -205,10 +208,13 @@ pub struct State {
     /// A height in metres and a speed along up in m/s, by what moves it. In the air, how far it is below the highest point of its
     /// flight. Hovering, how far below the height it keeps, and how fast it wants to rise. On the ground what a crest would have made
     /// of it, had it not held on: how high over the ground it would be, and how fast away from it (zero without `ground.fly_off`). On a
-    /// way along a ledge two heights: how far it goes up, and ahead.
+    /// way along a ledge two heights: how far it goes up, and ahead. Swimming, how high waves lift the surface over its level, and how
+    /// fast they do.
     pub flight: [f32; 2],
-    /// The wind where it is, as last sampled.
-    pub wind: CoarseVelocity,
+    /// What flows where it is, as last sampled: the wind; from knee deep in water on, the current.
+    pub flow: CoarseVelocity,
+    /// The part of its height that is under water, as last sampled.
+    pub immersed: CoarsePart,
     /// The plane it keeps to, if any.
     pub keeps: Plane,
     /// Where what crushes it pressed from, toward the character; none while nothing does.
@@ -234,7 +240,7 @@ pub struct State {
     pub cooldown: f32,
     /// Seconds until the next slide.
     pub slide_cooldown: f32,
-    /// How far this slide has gone, metres; 0 unless it slides.
+    /// How far this slide has gone, metres; while its eyes are under water how long they have been, seconds; else 0.
     pub slid: f32,
     /// How high over the feet its eyes are drawn, metres: eased toward where its stance has them.
     pub eyes: f32,
@@ -280,7 +286,34 @@ impl<M: Fingerprinted> Character<M> {
     }
 }
 
+/// The part of its height from which on what is in water is moved by it, rather than by the wind.
+const KNEE: f32 = 0.25;
+
 impl State {
+    /// True from knee deep in water on: what flows where it is, is the water.
+    #[must_use]
+    pub fn is_knee_deep(&self) -> bool {
+        self.immersed.part() >= KNEE
+    }
+
+    /// The wind where it is, m/s in the world, as last sampled; none from knee deep in water on.
+    #[must_use]
+    pub fn wind(&self) -> DVec3 {
+        if self.is_knee_deep() { DVec3::ZERO } else { self.flow.velocity() }
+    }
+
+    /// The current where it is, m/s in the world, as last sampled; none up to the knees.
+    #[must_use]
+    pub fn current(&self) -> DVec3 {
+        if self.is_knee_deep() { self.flow.velocity() } else { DVec3::ZERO }
+    }
+
+    /// How long its eyes have been under water, seconds.
+    #[must_use]
+    pub fn time_under(&self) -> f32 {
+        if self.marks.under_water() { self.slid } else { 0.0 }
+    }
+
     /// Where its feet are drawn, metres: its position, but while it is not upright.
     #[must_use]
     pub fn feet(&self, tuning: &Tuning) -> DVec3 {
@@ -361,7 +394,7 @@ impl Fingerprinted for State {
         let factors =
             [flight[0], flight[1], self.gravity_factor, self.turned, self.gait, self.stride, self.slid, self.eyes];
         timers.iter().chain(&factors).for_each(|x| print.f32(*x));
-        self.wind.0.iter().for_each(|x| print.u64(*x as u64));
+        self.flow.0.iter().for_each(|x| print.u64(*x as u64));
         self.pressed.0.iter().chain(&self.striding.0).for_each(|x| print.u64(u64::from(*x)));
         print.u64(self.ground.body());
         print.u64(u64::from(self.ground.surface));
@@ -371,6 +404,7 @@ impl Fingerprinted for State {
         print.u64(self.stance as u64);
         self.asked.feed(print);
         print.u64(u64::from(self.marks.0));
+        print.u64(u64::from(self.immersed.0));
         [self.extra_jumps, self.air_dashes].iter().for_each(|x| print.u64(u64::from(*x)));
         print.u64(u64::from(self.held.bits()));
     }

@@ -54,6 +54,31 @@ impl CoarseVelocity {
     }
 }
 
+/// A part from 0 to 1, to a 255th, in one byte.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+pub struct CoarsePart(pub(crate) u8);
+
+impl CoarsePart {
+    /// The nearest that can be kept, more than nothing for the least that is; none of what is not a number.
+    pub(crate) fn from(part: f64) -> CoarsePart {
+        let least = if part > 0.0 { 1.0 } else { 0.0 };
+        CoarsePart((part * 255.0).round().clamp(least, 255.0) as u8)
+    }
+
+    /// True where there is none.
+    #[must_use]
+    pub fn is_zero(self) -> bool {
+        self.0 == 0
+    }
+
+    /// The part, 0 to 1.
+    #[must_use]
+    pub fn part(self) -> f32 {
+        f32::from(self.0) / 255.0
+    }
+}
+
 /// The lower half of the octahedron, folded out over the corners of the square; and back.
 fn fold(x: f32, y: f32) -> [f32; 2] {
     [(1.0 - y.abs()).copysign(x), (1.0 - x.abs()).copysign(y)]

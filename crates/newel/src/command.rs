@@ -98,6 +98,8 @@ pub struct Modifiers {
     pub can_climb: bool,
     /// Whether it can get up onto ledges and over what is low; what hangs when this is switched off falls.
     pub can_use_ledges: bool,
+    /// Whether it can swim; what swims when this is switched off sinks.
+    pub can_swim: bool,
 }
 
 impl Default for Modifiers {
@@ -116,6 +118,7 @@ impl Default for Modifiers {
             can_hover: true,
             can_climb: true,
             can_use_ledges: true,
+            can_swim: true,
         }
     }
 }
@@ -150,6 +153,7 @@ impl Fingerprinted for Modifiers {
             self.can_hover,
             self.can_climb,
             self.can_use_ledges,
+            self.can_swim,
         ];
         abilities.iter().for_each(|can| print.u64(u64::from(*can)));
     }

@@ -28,11 +28,23 @@ pub struct Factors {
     pub stance: f32,
     /// By being shaken or thrown.
     pub control: f32,
+    /// By wading.
+    pub water: f32,
 }
 
 impl Default for Factors {
     fn default() -> Factors {
-        Factors { modifiers: 1.0, sprint: 1.0, way: 1.0, surface: 1.0, slope: 1.0, air: 1.0, stance: 1.0, control: 1.0 }
+        Factors {
+            modifiers: 1.0,
+            sprint: 1.0,
+            way: 1.0,
+            surface: 1.0,
+            slope: 1.0,
+            air: 1.0,
+            stance: 1.0,
+            control: 1.0,
+            water: 1.0,
+        }
     }
 }
 
@@ -50,7 +62,7 @@ impl Factors {
 
     /// Each with its name.
     #[must_use]
-    pub fn named(&self) -> [(&'static str, f32); 8] {
+    pub fn named(&self) -> [(&'static str, f32); 9] {
         [
             ("modifiers", self.modifiers),
             ("sprint", self.sprint),
@@ -60,6 +72,7 @@ impl Factors {
             ("air", self.air),
             ("stance", self.stance),
             ("control", self.control),
+            ("water", self.water),
         ]
     }
 }

@@ -44,7 +44,7 @@ impl Flight {
             gravity: tuning.falling_gravity() * weight,
             limit: air.terminal.map_or(f64::INFINITY, f64::from),
             drag: f64::from(air.drag),
-            wind: if air.drag > 0.0 { me.keeps.flat64(me.wind.velocity()) } else { DVec3::ZERO },
+            wind: if air.drag > 0.0 { me.keeps.flat64(me.wind()) } else { DVec3::ZERO },
             fastest,
         }
     }

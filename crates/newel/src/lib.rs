@@ -89,7 +89,7 @@ pub use fingerprint::{Fingerprint, Fingerprinted};
 pub use launch::{Aim, Axes, Launch, OutOfReach};
 pub use marks::Marks;
 pub use mode::{CustomMode, Met, ModeCx, Next};
-pub use outcome::{Ability, Event, EventKind, HoldEnd, Off, Outcome, Readout, Refusal, SlideEnd};
+pub use outcome::{Ability, Event, EventKind, HoldEnd, Off, Outcome, Readout, Refusal, SlideEnd, Wet};
 pub use plane::Plane;
 pub use runner::{DrawPose, Runner, Ticked};
 pub use shape::{Form, Shape};
@@ -98,15 +98,15 @@ pub use stance::{Asked, Stance};
 pub use step::Tick;
 pub use support::{Ground, Support, Underfoot};
 pub use terrain::{
-    Body, Effect, Ending, Facet, Footing, Gusts, Hold, Key, Patch, Pose, Pull, RayHit, Round, Terrain, Track,
-    TrackError, When, Wind, Zone,
+    Body, Effect, Ending, Facet, Footing, Gusts, Hold, Key, Patch, Pose, Pull, RayHit, Round, Swell, Terrain, Track,
+    TrackError, Water, WaterSurface, Waves, When, Wind, Zone,
 };
 #[cfg(feature = "mesh")]
 pub use terrain::{Mesh, MeshError, Scene, Vertex};
 pub use tuning::{
     Allows, Aloft, Along, Anchor, CHOICES, Choice, Climb, Dash, FIELDS, Field, Gait, Holds, Hover, Impact, InAir, Jump,
-    Ledge, LowStance, OnGround, Rise, Size, Slide, Sprint, Stances, Stick, Takes, Toward, Tuning, TuningError,
-    TuningValues, Turn, Vault, WallJump, WallSlide, Ways,
+    Ledge, LowStance, OnGround, Rise, Size, Slide, Sprint, Stances, Steers, Stick, Submerged, Swim, Takes, Toward,
+    Tuning, TuningError, TuningValues, Turn, Vault, WallJump, WallSlide, Ways,
 };
 pub use workspace::Workspace;
 

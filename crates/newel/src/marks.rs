@@ -12,6 +12,7 @@ const SPRINTING: u8 = 8;
 const MOVING: u8 = 16;
 const DRAWN: u8 = 32;
 const EAGER: u8 = 64;
+const UNDER: u8 = 128;
 
 impl Marks {
     /// True where it is pulled toward whatever it stands on, as strongly as its own gravity pulls elsewhere.
@@ -54,6 +55,16 @@ impl Marks {
     #[must_use]
     pub fn may_pull_up(self) -> bool {
         self.0 & EAGER != 0
+    }
+
+    /// True while its eyes are under water.
+    #[must_use]
+    pub fn under_water(self) -> bool {
+        self.0 & UNDER != 0
+    }
+
+    pub(crate) fn set_under_water(&mut self, so: bool) {
+        self.set(UNDER, so);
     }
 
     pub(crate) fn set_may_pull_up(&mut self, so: bool) {

@@ -126,6 +126,22 @@ pub enum EventKind {
         /// Why.
         reason: HoldEnd,
     },
+    /// It fell into water: its feet came through the surface.
+    Splashed {
+        /// How fast, against the surface and square to it, m/s.
+        speed: f32,
+    },
+    /// It swims from now on.
+    SwimBegan,
+    /// It swims no longer.
+    SwimEnded,
+    /// Its eyes are under water from now on.
+    WentUnder,
+    /// Its eyes are out of the water again.
+    Surfaced {
+        /// How long they were under, seconds.
+        seconds: f32,
+    },
     /// A game's own mode moves it from now on.
     CustomBegan,
     /// A game's own mode no longer moves it.
@@ -276,6 +292,8 @@ pub enum SlideEnd {
     LeftGround,
     /// It met a wall.
     Wall,
+    /// Its eyes went under water.
+    Water,
     /// The game threw it, put it elsewhere or switched sliding off.
     Interrupted,
 }
@@ -290,6 +308,7 @@ impl SlideEnd {
             SlideEnd::Jumped => "jumped",
             SlideEnd::LeftGround => "left the ground",
             SlideEnd::Wall => "met a wall",
+            SlideEnd::Water => "under water",
             SlideEnd::Interrupted => "interrupted",
         }
     }
@@ -310,6 +329,8 @@ pub enum Off {
     Air,
     /// What it climbed, or the ledge it hung from.
     Hold,
+    /// The water, at its surface.
+    Water,
 }
 
 /// What a button asks for.
@@ -368,6 +389,8 @@ pub enum Refusal {
     OnItsWay,
     /// It holds on by its hands.
     HoldingOn,
+    /// Its eyes are under water.
+    UnderWater,
 }
 
 impl Refusal {
@@ -389,6 +412,7 @@ impl Refusal {
             Refusal::NoRoom => "no room for that",
             Refusal::NoHold => "nothing to take hold of",
             Refusal::HoldingOn => "holding on",
+            Refusal::UnderWater => "under water",
             Refusal::OnItsWay => "on its way along a ledge",
         }
     }
@@ -447,6 +471,27 @@ pub struct Readout {
     pub stepped: f32,
     /// True where this tick put the character somewhere else, so that drawing must not interpolate.
     pub cut: bool,
+    /// The water that its feet are in, if they are in any.
+    pub water: Option<Wet>,
+}
+
+/// The water that a character is in.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Wet {
+    /// How far the surface is over the feet along up, metres; more than its height where all of it is under.
+    pub depth: f32,
+    /// The part of its height that is under water, 0 to 1.
+    pub part: f32,
+    /// Where the surface is, straight over its feet, in the world, metres.
+    pub surface: DVec3,
+    /// Unit normal of the surface there, out of the water; of its waves too.
+    pub normal: Vec3,
+    /// True while its eyes are under water.
+    pub under: bool,
+    /// For how long they have been, seconds; what comes of that is the game's to say.
+    pub time_under: f32,
+    /// How the water flows there, m/s in the world; none up to the knees.
+    pub current: Vec3,
 }
 
 /// What a tick tells that the state does not keep.
@@ -460,6 +505,7 @@ pub(crate) struct Telling {
     pub axis_before: Option<Vec3>,
     pub speed_factors: Factors,
     pub acceleration_factors: Factors,
+    pub water: Option<Wet>,
 }
 
 /// What one tick returned.
@@ -530,6 +576,7 @@ impl Readout {
             acceleration_factors: told.acceleration_factors,
             stepped: told.stepped,
             cut: told.cut,
+            water: told.water,
         }
     }
 }

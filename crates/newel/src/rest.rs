@@ -30,6 +30,8 @@ impl Tick<'_> {
         let unchanged = at_rest
             && after.axis == after.up
             && !after.asked.waits()
+            && after.immersed.is_zero()
+            && !after.marks.under_water()
             && State { clock: before.clock, ..*after } == *before;
         if unchanged { self.rest_of(after) } else { Rest::default() }
     }

@@ -3,7 +3,7 @@
 use glam::{DVec3, Vec3};
 
 use crate::character::{Character, Mode, Phase, Rest, State};
-use crate::coarse::{CoarseDirection, CoarseVelocity};
+use crate::coarse::{CoarseDirection, CoarsePart, CoarseVelocity};
 use crate::command::MOST_PULL;
 use crate::contact::surroundings::Figure;
 use crate::drive::buttons::Buttons;
@@ -177,7 +177,8 @@ impl<M> Character<M> {
             held: Buttons::NONE,
             carried: Vec3::ZERO,
             foot: Vec3::ZERO,
-            wind: CoarseVelocity::default(),
+            flow: CoarseVelocity::default(),
+            immersed: CoarsePart::default(),
             keeps,
             rest: Rest::default(),
             flight: [0.0; 2],

@@ -22,6 +22,8 @@ pub enum Support {
     TooSteep,
     /// Held on to by its hands.
     Held,
+    /// Water that it swims in; the point and normal are those of the surface.
+    Water,
 }
 
 impl Support {
@@ -42,6 +44,7 @@ impl Support {
             Support::Slipping => "too much of the foot over a drop",
             Support::TooSteep => "too steep",
             Support::Held => "held on to",
+            Support::Water => "water",
         }
     }
 }

@@ -115,9 +115,14 @@ impl Walls {
 
     /// The planes for motion across only, in the air: the flat part of every wall.
     pub fn across(&self, up: Vec3) -> Planes {
+        self.across_of(up, |_| true)
+    }
+
+    /// The same for only some of them.
+    pub fn across_of(&self, up: Vec3, counts: impl Fn(&Contact) -> bool) -> Planes {
         let mut planes = Planes::default();
         let u = up.as_dvec3();
-        for contact in self.iter() {
+        for contact in self.iter().filter(|c| counts(c)) {
             let n = contact.normal.as_dvec3();
             let flat = n - u * n.dot(u);
             add_flat(&mut planes, flat, contact.velocity.dot(flat) + contact.lead);

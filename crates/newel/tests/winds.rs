@@ -241,7 +241,7 @@ fn out_of_the_wind_and_without_a_hold_for_it_there_is_none() {
         outing.until(2.0, 144.0, Intent::toward(Vec3::X), &[]);
         let hero = outing.hero;
         assert!((hero.position.z - aside * 2.0 * 2.0 / 4.5).abs() <= 0.12 * aside, "{}", hero.position);
-        assert!(hero.position.x > 8.0 && hero.velocity.z.abs() < 1e-9 && hero.wind.is_zero(), "{:?}", hero.state);
+        assert!(hero.position.x > 8.0 && hero.velocity.z.abs() < 1e-9 && hero.flow.is_zero(), "{:?}", hero.state);
         outing.until(3.0, 144.0, Intent::default(), &[]);
         assert_eq!(outing.hero.velocity, DVec3::ZERO);
     }

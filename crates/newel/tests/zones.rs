@@ -94,7 +94,7 @@ fn zones_of_every_kind_at_random_lose_nobody() {
                 matches!(k, EventKind::TimeDropped { .. } | EventKind::Stuck | EventKind::PushedOut { .. })
             };
             let told = outcome.events.iter().find(|e| lost(&e.kind)).map(|e| format!("{:?}", e.kind));
-            let sane = hero.position.is_finite() && hero.velocity.is_finite() && hero.wind.velocity().is_finite();
+            let sane = hero.position.is_finite() && hero.velocity.is_finite() && hero.flow.velocity().is_finite();
             let square = hero.facing.dot(hero.up).abs() < 1e-4;
             let skin = f64::from(tuning.shape_in(hero.stance).skin());
             deepest = deepest.max(-world.gap(&hero, &tuning) / skin);

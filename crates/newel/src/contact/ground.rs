@@ -329,7 +329,7 @@ fn better(support: Support, normal: Vec3, than: &(Support, Contact, Vec3), up: V
     let rank = |s: Support| match s {
         Support::Firm | Support::Edge | Support::Wedge => 2,
         Support::Slipping => 1,
-        Support::TooSteep | Support::None | Support::Held => 0,
+        Support::TooSteep | Support::None | Support::Held | Support::Water => 0,
     };
     let (mine, its) = (rank(support), rank(than.0));
     mine > its || (mine == its && normal.dot(up) > than.2.dot(up) + 1e-6)

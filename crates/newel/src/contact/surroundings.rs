@@ -21,6 +21,8 @@ const NEAR_ORIGIN: f32 = 8.0;
 
 /// What faces up by at least this much is left upward.
 const LEAST_SLOPE: f32 = 0.2;
+/// No wave is higher than this, metres.
+const HIGHEST_WAVE: f64 = 1000.0;
 /// How far a ray looks for the walls of what one may be buried in, metres.
 const FAR: f64 = 1000.0;
 
@@ -124,6 +126,11 @@ impl<'a> Surroundings<'a> {
     /// What walking is like on a surface.
     pub fn footing(&self, surface: u16) -> Footing {
         self.terrain.footing(surface).sane()
+    }
+
+    /// How high waves lift the surface of a zone's water at a place, metres; nothing where the terrain answers nonsense.
+    pub fn wave(&self, zone: u64, place: DVec3, t: f64) -> f64 {
+        Some(self.terrain.wave(zone, place, self.when, t)).filter(|lift| lift.abs() <= HIGHEST_WAVE).unwrap_or(0.0)
     }
 
     /// Seconds into the tick.

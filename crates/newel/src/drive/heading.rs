@@ -108,6 +108,25 @@ impl Bearings {
         if most > 1.0 { direction(wanted / most).unwrap_or(Vec3::ZERO) } else { wanted / wanted.length().max(1.0) }
     }
 
+    /// The heading in space, for whoever can go up and down: along the view or, given in the world, as it is; at most one long.
+    pub fn in_space(&self, heading: Heading) -> Vec3 {
+        let screen =
+            |stick: Vec2| (self.stick.shaped(stick), self.keeps.is_plane() && !self.keeps.is_top_view(self.up));
+        let wanted = match heading {
+            Heading::World(v) => v,
+            Heading::View(stick) | Heading::Surface(stick) => {
+                let shaped = self.stick.shaped(stick);
+                let right = self.ahead().cross(self.up);
+                right * shaped.x + direction(self.view).unwrap_or(self.ahead()) * shaped.y
+            }
+            Heading::Plane(stick) if screen(stick).1 => self.flat(heading) + self.up * screen(stick).0.y,
+            Heading::Plane(_) | Heading::Body(_) | Heading::TurnAndGo(_) => return self.flat(heading),
+        };
+        let wanted = self.keeps.flat(wanted);
+        let most = wanted.abs().max_element();
+        if most > 1.0 { direction(wanted / most).unwrap_or(Vec3::ZERO) } else { wanted / wanted.length().max(1.0) }
+    }
+
     /// Where the body is to look, square to up, when it goes along `wish` from `place`; `None` to keep its facing. And
     /// whether it gets there at once.
     pub fn face(&self, face: Face, toward: Toward, wish: Vec3, place: DVec3) -> Option<(Vec3, bool)> {

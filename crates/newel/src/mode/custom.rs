@@ -179,6 +179,12 @@ impl<'r> ModeCx<'_, 'r> {
         self.run.up() * -(self.run.tuning.falling_gravity() * strength)
     }
 
+    /// How far the surface of the water is over its feet along up, metres; negative under them, and `None` without any water near.
+    #[must_use]
+    pub fn water(&self) -> Option<f64> {
+        self.run.waterline().map(|line| line.depth)
+    }
+
     /// Where the player wants to go: square to up, at most one long.
     #[must_use]
     pub fn heading(&self) -> Vec3 {

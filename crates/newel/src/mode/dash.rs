@@ -62,7 +62,9 @@ fn begin(run: &mut Run<'_>, dash: &Dash, way: Vec3) {
         run.me.velocity = lift(flat, run.ground.normal, run.me.up);
     } else {
         run.me.velocity = flat;
-        run.me.air_dashes += 1;
+        if run.me.mode == Mode::Air {
+            run.me.air_dashes += 1;
+        }
     }
     (run.me.phase, run.me.phase_left) = (Phase::Dash, dash.time);
     run.report(EventKind::Dashed);

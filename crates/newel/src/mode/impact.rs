@@ -31,7 +31,8 @@ pub(super) fn note_fall(run: &mut Run<'_>, path: &Path, used: f64) {
 pub(super) fn on_ground(run: &mut Run<'_>, velocity: DVec3, fell: f32) {
     let tuned = run.tuning.values().impact;
     let speed = (run.carried - velocity).dot(run.up()) as f32;
-    let (hardness, damage, surface) = (tuned.hardness(speed), tuned.damage_at(speed), run.ground.surface);
+    let felt = speed * (1.0 - depth(run) / tuned.softened).max(0.0);
+    let (hardness, damage, surface) = (tuned.hardness(felt), tuned.damage_at(felt), run.ground.surface);
     run.me.flight[0] = 0.0;
     run.report_at(velocity, EventKind::Landed { speed, fell, hardness, damage, surface });
     let lasts = hardness * tuned.lasts;
@@ -40,6 +41,11 @@ pub(super) fn on_ground(run: &mut Run<'_>, velocity: DVec3, fell: f32) {
         run.me.control = 1.0 - hardness * (1.0 - tuned.slowed);
         (run.me.phase, run.me.phase_left) = (Phase::Shaken, lasts);
     }
+}
+
+/// How deep it is in water, metres.
+fn depth(run: &Run<'_>) -> f32 {
+    run.waterline().map_or(0.0, |line| line.depth.max(0.0) as f32)
 }
 
 /// Its head met something while it rose.

@@ -6,7 +6,7 @@ use super::air::wall;
 use super::slide;
 use super::stance;
 use super::transitions::take_off;
-use super::{holding, ledge};
+use super::{holding, ledge, swim};
 use crate::character::{Mode, Phase};
 use crate::contact::point::Contact;
 use crate::drive::buttons::Button;
@@ -17,6 +17,9 @@ use crate::tuning::{Allows, Jump};
 
 /// Acts on a press: jumps off whatever there is, or waits for ground, or says why not.
 pub(super) fn press(run: &mut Run<'_>) {
+    if run.me.mode == Mode::Swim {
+        return swim::leap_out(run);
+    }
     if run.allows(|low| low.jump) == Allows::Stand && !run.is_sliding() {
         return stance::stand_up(run);
     }

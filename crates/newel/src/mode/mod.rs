@@ -18,6 +18,7 @@ mod righting;
 mod slide;
 mod sprint;
 mod stance;
+mod swim;
 mod trail;
 mod transitions;
 mod zones;
@@ -43,6 +44,7 @@ pub(crate) fn decide(run: &mut Run<'_>, custom: &mut dyn CustomMode) {
     }
     // A press is acted on once, also where several things happen at the same moment.
     let pressed = core::mem::replace(&mut run.pressed, Buttons::NONE);
+    swim::decide(run);
     slide::decide(run);
     if pressed.has(Button::Slide) {
         slide::press(run);
@@ -78,6 +80,7 @@ pub(crate) fn advance(run: &mut Run<'_>, custom: &mut dyn CustomMode, span: f64)
         Mode::Hover => hover::advance(run, span),
         Mode::Climb => climb::advance(run, span),
         Mode::Ledge => ledge::advance(run, span),
+        Mode::Swim => swim::advance(run, span),
         Mode::Custom => custom::advance(run, custom, span),
     }
 }

@@ -63,6 +63,9 @@ fn attempt(run: &mut Run<'_>) -> Result<(), Refusal> {
     if run.me.mode != Mode::Ground {
         return Err(Refusal::InTheAir);
     }
+    if run.me.marks.under_water() {
+        return Err(Refusal::UnderWater);
+    }
     if run.me.stance.is_low() {
         return Err(Refusal::TooLow);
     }
@@ -89,8 +92,13 @@ fn attempt(run: &mut Run<'_>) -> Result<(), Refusal> {
 
 /// The game does something else with it: what slid, or flew on from a slide, does so no longer.
 pub(super) fn interrupt(run: &mut Run<'_>) {
+    end_if_sliding(run, SlideEnd::Interrupted);
+}
+
+/// The same for any reason.
+pub(super) fn end_if_sliding(run: &mut Run<'_>, reason: SlideEnd) {
     if run.is_sliding() {
-        end(run, SlideEnd::Interrupted);
+        end(run, reason);
     }
 }
 

@@ -33,7 +33,7 @@ pub(super) fn decide(run: &mut Run<'_>) {
                 let heading = run.heading_flat();
                 heading != Vec3::ZERO && in_cone(&run.me, heading, sprint.cone)
             }
-            Mode::Slide | Mode::Hover | Mode::Climb | Mode::Ledge | Mode::Custom => false,
+            Mode::Slide | Mode::Hover | Mode::Climb | Mode::Ledge | Mode::Swim | Mode::Custom => false,
             Mode::Air => run.me.marks.sprinting() && sprint.in_air,
         };
     run.me.marks.set_sprinting(sprints);

@@ -8,7 +8,7 @@ use crate::run::Run;
 use crate::shape::{Form, Shape};
 use crate::stance::Stance;
 use crate::support::Support;
-use crate::tuning::{Aloft, Anchor, Rise};
+use crate::tuning::{Aloft, Anchor, Rise, Submerged};
 
 /// What has to be wider finds room by moving aside, at most by this many times as much as it grows.
 const ASIDE: f32 = 1.5;
@@ -19,7 +19,7 @@ pub(super) fn decide(run: &mut Run<'_>) {
         // What hangs by its hands has the shape it took hold with.
         return;
     }
-    if core::mem::take(&mut run.asked_now) {
+    if core::mem::take(&mut run.asked_now) && run.me.mode != Mode::Swim {
         refuse_what_is_not_to_be_had(run);
     }
     let target = target(run);
@@ -59,6 +59,9 @@ fn target(run: &Run<'_>) -> Stance {
     if run.is_sliding() {
         return Stance::Crouch;
     }
+    if run.me.mode == Mode::Swim {
+        return swimming(run);
+    }
     let wanted = run.me.asked.wanted();
     let Some(low) = run.tuning.low(wanted).filter(|_| run.modifiers.can_crouch) else { return Stance::Stand };
     match low.air {
@@ -67,6 +70,13 @@ fn target(run: &Run<'_>) -> Stance {
         Aloft::Keep if run.me.stance.is_low() => run.me.stance,
         Aloft::Keep | Aloft::Stand => Stance::Stand,
     }
+}
+
+/// Swimming, a crouch asked for dives; what shape it has is tuned.
+fn swimming(run: &Run<'_>) -> Stance {
+    let crouches = run.tuning.values().swim.is_some_and(|swim| swim.under == Submerged::Crouch);
+    let low = crouches && run.me.marks.under_water() && run.tuning.low(Stance::Crouch).is_some();
+    if low && run.modifiers.can_crouch { Stance::Crouch } else { Stance::Stand }
 }
 
 fn refuse_what_is_not_to_be_had(run: &mut Run<'_>) {
@@ -88,7 +98,11 @@ fn refuse_what_is_not_to_be_had(run: &mut Run<'_>) {
 pub(super) fn change(run: &mut Run<'_>, to: Stance) -> Result<(), Contact> {
     let rise = shift(run, &run.near.shape, &run.tuning.shape_in(to));
     let changed = change_about(run, to, rise);
-    if run.me.mode == Mode::Air && rise < 0.0 { changed.or_else(|_| change_about(run, to, 0.0)) } else { changed }
+    if matches!(run.me.mode, Mode::Air | Mode::Swim) && rise < 0.0 {
+        changed.or_else(|_| change_about(run, to, 0.0))
+    } else {
+        changed
+    }
 }
 
 /// The same with the feet moved along up by `rise`.
@@ -134,6 +148,10 @@ fn is_free(run: &mut Run<'_>, allowed: f32, aside: f32) -> Result<(), Contact> {
 /// How far the feet move along up with the change. On the ground only as far as a foot of another size rests higher or lower where
 /// it is; in the air the tuned part of the character stays where it is.
 fn shift(run: &Run<'_>, now: &Shape, then: &Shape) -> f32 {
+    if run.me.mode == Mode::Swim {
+        // Its head is as deep as before.
+        return now.height - then.height;
+    }
     if run.me.mode == Mode::Air {
         let part = match run.tuning.values().stance.anchor {
             Anchor::Feet => 0.0,

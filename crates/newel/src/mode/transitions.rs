@@ -46,6 +46,9 @@ pub(super) fn enter(run: &mut Run<'_>, mode: Mode) {
     if run.me.mode == Mode::Hover && mode != Mode::Hover {
         run.report(EventKind::HoverEnded);
     }
+    if run.me.mode == Mode::Swim && mode != Mode::Swim {
+        run.report(EventKind::SwimEnded);
+    }
     run.me.mode = mode;
 }
 

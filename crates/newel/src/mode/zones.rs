@@ -3,7 +3,7 @@
 use glam::DVec3;
 
 use super::commands::throw;
-use super::{gravity, righting};
+use super::{gravity, righting, swim};
 use crate::coarse::CoarseVelocity;
 use crate::run::Run;
 use crate::terrain::{Effect, MOST_WIND};
@@ -18,6 +18,7 @@ pub(crate) fn sample(run: &mut Run<'_>) {
     }
     run.place_sampled = Some(clock);
     feel_the_wind(run);
+    swim::sample(run);
     righting::turn_upright(run);
     throw_who_comes_in(run);
 }
@@ -33,7 +34,7 @@ fn feel_the_wind(run: &mut Run<'_>) {
             wind += (there.clamp_length_max(MOST_WIND).as_dvec3() - wind) * part;
         }
     }
-    run.me.wind = CoarseVelocity::from(wind);
+    run.me.flow = CoarseVelocity::from(wind);
 }
 
 /// A zone that throws does so once, to whoever comes in.

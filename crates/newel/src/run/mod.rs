@@ -11,6 +11,7 @@ mod ride;
 mod shape;
 mod slide;
 mod timers;
+pub(crate) mod water;
 
 use glam::{DVec3, Vec3};
 
@@ -267,11 +268,14 @@ impl<'a> Run<'a> {
         let mut end = change.map_or(self.dt, |c| c.at.min(self.dt)).min(self.now + self.next_timer());
         let hovers = self.me.mode == Mode::Hover;
         let placed = hovers
+            || self.me.mode == Mode::Swim
             || self.me.mode.holds_on()
             || self.me.mode == Mode::Custom
             || self.seeks_hold()
             || !self.near.patch.zones().is_empty()
-            || !self.me.wind.is_zero()
+            || !self.me.flow.is_zero()
+            || !self.me.immersed.is_zero()
+            || self.me.marks.under_water()
             || self.me.marks.clings()
             || self.me.axis != self.me.up;
         if placed || self.samples_facing() || self.me.asked.waits() || self.steers_slide() {
@@ -437,6 +441,7 @@ impl<'a> Run<'a> {
 
     /// The state at the tick's end, and what is told beside it.
     pub fn finish(mut self) -> (State, Telling) {
+        self.tell_water();
         self.note_ride();
         self.told.axis_before = Some(self.start_axis).filter(|axis| *axis != self.me.axis);
         self.me.position = self.me.keeps.held(self.near.place, self.me.position);

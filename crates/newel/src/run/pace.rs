@@ -47,25 +47,37 @@ impl Run<'_> {
         flatten64(heading.as_dvec3(), self.up()) * self.top_speed() + blown
     }
 
-    /// What the wind adds to what it wants, m/s square to up.
+    /// What the wind or a current adds to what it wants, m/s square to up.
     fn blown(&self) -> DVec3 {
         let values = self.tuning.values();
         let part = match self.me.mode {
             Mode::Ground | Mode::Slide => values.ground.windage,
             Mode::Hover => values.hover.map_or(0.0, |hover| hover.windage),
-            Mode::Air | Mode::Climb | Mode::Ledge | Mode::Custom => 0.0,
+            Mode::Air | Mode::Climb | Mode::Ledge | Mode::Swim | Mode::Custom => 0.0,
         };
-        if part == 0.0 || self.me.wind.is_zero() {
+        if self.me.flow.is_zero() {
             return DVec3::ZERO;
         }
-        self.me.keeps.flat64(flatten64(self.me.wind.velocity() * f64::from(part), self.up()))
+        let blown = self.me.wind() * f64::from(part) + self.washed();
+        self.me.keeps.flat64(flatten64(blown, self.up()))
+    }
+
+    /// What of the current a walker cannot withstand, m/s: the more of it is under water, the more has hold of it.
+    fn washed(&self) -> DVec3 {
+        let current = self.me.current();
+        let speed = current.length();
+        if speed == 0.0 || !self.me.mode.is_on_ground() {
+            return DVec3::ZERO;
+        }
+        let felt = speed * f64::from(self.me.immersed.part());
+        current * ((felt - f64::from(self.tuning.values().ground.withstands)).max(0.0) / speed)
     }
 
     /// How strongly the air holds it now, per second, and the wind, m/s in the world.
     pub fn air(&self) -> (f64, DVec3) {
         let drag = self.tuning.values().air.drag;
         let free = drag == 0.0 || self.me.phase == Phase::Dash || self.displaced.is_some();
-        if free { (0.0, DVec3::ZERO) } else { (f64::from(drag), self.me.keeps.flat64(self.me.wind.velocity())) }
+        if free { (0.0, DVec3::ZERO) } else { (f64::from(drag), self.me.keeps.flat64(self.me.wind())) }
     }
 
     /// The top speed by the factors that the wish was made with, m/s.
@@ -107,6 +119,7 @@ impl Run<'_> {
             air: if self.me.mode == Mode::Air { values.air.speed } else { 1.0 },
             stance: if on_ground { self.low().map_or(1.0, |low| low.speed) } else { 1.0 },
             control: if self.me.phase == Phase::Shaken { self.me.control } else { 1.0 },
+            water: if on_ground { 1.0 - (1.0 - values.ground.wading) * self.me.immersed.part() } else { 1.0 },
         }
     }
 

@@ -5,6 +5,7 @@
 
 use glam::{DVec3, Vec3};
 
+use crate::character::Mode;
 use crate::contact::arcs::Path;
 use crate::math::{direction, flatten, flatten64};
 use crate::run::{Ride, Run};
@@ -19,7 +20,8 @@ impl Run<'_> {
     pub fn mount(&mut self) {
         self.piece.place = self.near.place;
         let id = self.ground.body;
-        if !(self.me.mode.is_on_ground() || self.me.mode.holds_on()) || id == 0 {
+        let rides = self.me.mode.is_on_ground() || self.me.mode.holds_on() || self.me.mode == Mode::Swim;
+        if !rides || id == 0 {
             return;
         }
         // What carried it may be gone: it keeps the speed and finds no ground.

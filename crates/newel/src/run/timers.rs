@@ -26,6 +26,9 @@ impl Run<'_> {
         if self.me.coyote <= self.piece.coyote {
             down(&mut self.me.coyote);
         }
+        if self.me.marks.under_water() && !self.is_sliding() {
+            self.me.slid += used as f32;
+        }
         down(&mut self.me.cooldown);
         if self.me.slide_cooldown <= self.piece.slide_cooldown {
             down(&mut self.me.slide_cooldown);

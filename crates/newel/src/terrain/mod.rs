@@ -10,6 +10,7 @@ mod patch;
 #[cfg(feature = "mesh")]
 mod scene;
 mod track;
+mod water;
 mod wind;
 mod zone;
 
@@ -24,6 +25,8 @@ pub use patch::Patch;
 #[cfg(feature = "mesh")]
 pub use scene::Scene;
 pub use track::{Ending, Key, Track, TrackError};
+pub(crate) use water::MOST_CURRENT;
+pub use water::{Swell, Water, WaterSurface, Waves};
 pub(crate) use wind::MOST_WIND;
 pub use wind::{Gusts, Wind};
 pub use zone::{Effect, Pull, Zone};
@@ -73,6 +76,14 @@ pub trait Terrain: Sync {
         Hold::None
     }
 
+    /// How high over its still level the surface of a zone's water is at `place`, `t` seconds into the tick, metres: any function of
+    /// place and time, for water with [`Waves::Own`]. Asked at most a few times a grid step of 1/120 s, also a step before the tick
+    /// begins and a step after it ends.
+    fn wave(&self, zone: u64, place: DVec3, when: When, t: f64) -> f64 {
+        let _ = (zone, place, when, t);
+        0.0
+    }
+
     /// The nearest facet along a ray of `length` metres from `from` along the unit vector `along`.
     fn cast(&self, when: When, from: DVec3, along: Vec3, length: f64) -> Option<RayHit>;
 }
@@ -89,6 +100,9 @@ impl<T: Terrain + ?Sized> Terrain for &T {
     }
     fn hold(&self, surface: u16) -> Hold {
         (**self).hold(surface)
+    }
+    fn wave(&self, zone: u64, place: DVec3, when: When, t: f64) -> f64 {
+        (**self).wave(zone, place, when, t)
     }
     fn cast(&self, when: When, from: DVec3, along: Vec3, length: f64) -> Option<RayHit> {
         (**self).cast(when, from, along, length)

@@ -3,7 +3,9 @@
 use glam::{DVec3, Vec3};
 
 use super::footing::Said;
-use super::{Body, Effect, Facet, Footing, Hold, Mesh, Patch, RayHit, Round, Terrain, Track, When, Wind, Zone};
+use super::{
+    Body, Effect, Facet, Footing, Hold, Mesh, Patch, RayHit, Round, Terrain, Track, Water, Waves, When, Wind, Zone,
+};
 use crate::fingerprint::Fingerprint;
 
 /// Meshes that stand still and meshes that move along [`Track`]s.
@@ -33,6 +35,9 @@ pub struct Scene {
     parts: Vec<Part>,
     poles: Vec<Pole>,
     zones: Vec<Zone>,
+    /// Water that moves with a body, by that body's name.
+    carried: Vec<(u64, Zone)>,
+    waves: Vec<(u64, Wave)>,
     footings: Said<Footing>,
     holds: Said<Hold>,
 }
@@ -42,6 +47,9 @@ struct Part {
     mesh: Mesh,
     moving: Option<(u64, Track)>,
 }
+
+/// How high a surface is over its still level, by place and time.
+type Wave = fn(DVec3, f64) -> f64;
 
 /// A round that stands still.
 #[derive(Clone, Copy, Debug)]
@@ -81,6 +89,21 @@ impl Scene {
     #[must_use]
     pub fn with_zone(mut self, zone: Zone) -> Scene {
         self.zones.push(zone);
+        self
+    }
+
+    /// The same with a volume of water in the axes of a body with this name, which it moves with: a tub on a lift.
+    #[must_use]
+    pub fn with_zone_on(mut self, body: u64, zone: Zone) -> Scene {
+        self.carried.push((body, zone));
+        self
+    }
+
+    /// The same with how the water of a zone waves that has [`Waves::Own`]: how high it is over its still level, metres, at a place and a
+    /// time in the scene.
+    #[must_use]
+    pub fn with_waves(mut self, zone: u64, wave: fn(DVec3, f64) -> f64) -> Scene {
+        self.waves.push((zone, wave));
         self
     }
 
@@ -133,6 +156,18 @@ impl Scene {
         self.parts.iter().map(|p| p.mesh.triangles()).sum()
     }
 
+    /// Adds water that moves with a body, if any of it can come into the patch.
+    fn gather_carried(&self, id: u64, zone: &Zone, when: When, patch: &mut Patch) {
+        let bodies = self.parts.iter().filter(|part| part.moving.as_ref().is_some_and(|m| m.0 == id));
+        let Some(body) = bodies.filter_map(|part| part.body(self.start(when), when.dt)).next() else { return };
+        let (low, high) = reach(&body, when.dt, patch.world_bounds());
+        if zone.min.cmple(high).all() && zone.max.cmpge(low).all() {
+            let known = patch.body_named(id).map(|(index, _)| index);
+            let index = known.unwrap_or_else(|| patch.add_body(body));
+            patch.add_zone(Zone { body: index, ..*zone });
+        }
+    }
+
     /// The time in the scene when a tick begins.
     fn start(&self, when: When) -> f64 {
         self.time + when.number as f64 * when.dt
@@ -162,8 +197,12 @@ impl Part {
 
 /// The zone as it is at a time of the scene.
 fn at_time(mut zone: Zone, time: f64) -> Zone {
-    if let Effect::Wind(Wind { gusts: Some(gusts), .. }) = &mut zone.effect {
-        gusts.since += time;
+    match &mut zone.effect {
+        Effect::Wind(Wind { gusts: Some(gusts), .. }) => gusts.since += time,
+        Effect::Water(Water { waves: Waves::Swells(swells), .. }) => {
+            swells.iter_mut().flatten().for_each(|swell| swell.since += time);
+        }
+        _ => {}
     }
     zone
 }
@@ -219,10 +258,13 @@ impl Terrain for Scene {
         }
         let meets = |z: &&Zone| z.min.cmple(high).all() && z.max.cmpge(low).all();
         self.zones.iter().filter(meets).for_each(|zone| patch.add_zone(at_time(*zone, start)));
+        for (id, zone) in &self.carried {
+            self.gather_carried(*id, &at_time(*zone, start), when, patch);
+        }
     }
 
     fn stamp(&self, when: When) -> Option<u64> {
-        if !self.zones.is_empty() {
+        if !self.zones.is_empty() || !self.carried.is_empty() {
             return None;
         }
         let mut print = Fingerprint::new();
@@ -246,6 +288,11 @@ impl Terrain for Scene {
     fn hold(&self, surface: u16) -> Hold {
         let own = self.holds.of(surface);
         own.or_else(|| self.parts.iter().find_map(|p| p.mesh.holds.of(surface))).unwrap_or_default()
+    }
+
+    fn wave(&self, zone: u64, place: DVec3, when: When, t: f64) -> f64 {
+        let wave = self.waves.iter().find(|(id, _)| *id == zone);
+        wave.map_or(0.0, |(_, wave)| wave(place, self.start(when) + t))
     }
 
     fn cast(&self, when: When, from: DVec3, along: Vec3, length: f64) -> Option<RayHit> {

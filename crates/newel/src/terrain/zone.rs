@@ -3,10 +3,11 @@
 use glam::{DVec3, Vec3};
 
 use super::hold::Hold;
+use super::water::Water;
 use super::wind::Wind;
 use crate::launch::Launch;
 
-/// An upright box in the world in which something holds.
+/// An upright box, in the world or in the axes of a body that moves, in which something holds.
 ///
 /// ```
 /// use newel::glam::{DVec3, Vec3};
@@ -30,6 +31,9 @@ pub struct Zone {
     pub priority: i32,
     /// How deep inside its effect is whole, metres; from there to its border it fades. 0 for a sharp border.
     pub blend: f64,
+    /// For water: the patch's index of the body it moves with, as a facet has it; then all of it is in that body's own axes. 0, as for
+    /// every other effect, is the world. A [`Scene`](crate::Scene) sets this by itself.
+    pub body: u16,
 }
 
 /// What a [`Zone`] does.
@@ -44,6 +48,8 @@ pub enum Effect {
     Launch(Launch),
     /// The air moves, and what the tuning gives a hold takes with it.
     Wind(Wind),
+    /// There is water in it, to wade and to swim in. Where zones with water meet, it goes on from one into the other.
+    Water(Water),
     /// There is something to hold on to: for whoever has its hands inside.
     Hold {
         /// What it is.
@@ -95,7 +101,7 @@ impl Zone {
     /// A zone of priority 0 with a sharp border.
     #[must_use]
     pub fn new(id: u64, min: DVec3, max: DVec3, effect: Effect) -> Zone {
-        Zone { id, min, max, effect, priority: 0, blend: 0.0 }
+        Zone { id, min, max, effect, priority: 0, blend: 0.0, body: 0 }
     }
 
     /// The same with another priority.

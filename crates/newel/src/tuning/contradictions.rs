@@ -1,6 +1,6 @@
 //! Numbers of a tuning that cannot both be meant.
 
-use super::{Jump, Size, Slide, TuningError, TuningValues, low, shape_in};
+use super::{Jump, Size, Slide, Swim, TuningError, TuningValues, low, shape_in};
 use crate::shape::Form;
 use crate::stance::Stance;
 
@@ -58,6 +58,7 @@ pub(super) fn check(values: &TuningValues) -> Checked {
         let reason = "the lowest is no higher than the highest, so at most vault.highest is allowed";
         return refuse("vault.lowest", vault.lowest, reason, vault.highest);
     }
+    values.swim.map_or(Ok(()), |swim| check_swim(&swim))?;
     check_stances(values)?;
     values.jump.map_or(Ok(()), |jump| check_jump(&jump, values.air.gravity))
 }
@@ -94,6 +95,23 @@ fn check_slide(slide: &Slide, values: &TuningValues) -> Checked {
     if slide.fastest < slide.from {
         let reason = "it would be too fast from the start, so at least slide.from is allowed";
         return refuse("slide.fastest", slide.fastest, reason, slide.from);
+    }
+    Ok(())
+}
+
+fn check_swim(swim: &Swim) -> Checked {
+    if swim.begins < swim.float {
+        let reason = "what is deep enough to swim in carries, so at least swim.float is allowed";
+        return refuse("swim.begins", swim.begins, reason, swim.float);
+    }
+    if swim.ends >= swim.float {
+        let reason = "what floats free does not stand, so less than swim.float is allowed";
+        return refuse("swim.ends", swim.ends, reason, swim.float);
+    }
+    let fastest = swim.speed.max(swim.sprint.unwrap_or(0.0)).max(swim.rise).max(swim.dive) + swim.idle.abs();
+    if swim.acceleration < swim.drag * fastest {
+        let reason = "strokes this weak never reach the top speed: at least swim.drag times the fastest of swim.speed, swim.sprint, swim.rise and swim.dive, and swim.idle, is needed, which is";
+        return refuse("swim.acceleration", swim.acceleration, reason, swim.drag * fastest);
     }
     Ok(())
 }

@@ -4,6 +4,7 @@
 use super::climb::{Climb, Ledge, Takes, Vault};
 use super::hover::{Holds, Hover};
 use super::stances::{Allows, Aloft, Along, Anchor, LowStance, Rise, Slide};
+use super::swim::{Steers, Submerged, Swim};
 use super::values::{Dash, Jump, Sprint, Toward, TuningValues, WallJump, WallSlide, Ways};
 use crate::shape::Form;
 
@@ -113,6 +114,10 @@ fn dash(values: &mut TuningValues) -> &mut Dash {
     values.dash.get_or_insert_with(Dash::default)
 }
 
+fn swim(values: &mut TuningValues) -> &mut Swim {
+    values.swim.get_or_insert_with(Swim::default)
+}
+
 fn crouch(values: &mut TuningValues) -> &mut LowStance {
     values.crouch.get_or_insert_with(LowStance::crouch)
 }
@@ -179,6 +184,10 @@ pub static FIELDS: &[Field] = &[
             .or_none(|v| v.ground.fly_off = None),
     number("ground.windage", "", PART, "the part of the wind's speed that is added to what it wants to walk",
         |v| Some(v.ground.windage), |v, x| v.ground.windage = x),
+    number("ground.wading", "", FACTOR, "the part of the top speed that is left where all of it is under water",
+        |v| Some(v.ground.wading), |v, x| v.ground.wading = x),
+    number("ground.withstands", "m/s", SPEED, "the current that it stands against where all of it is under water; the rest of a stronger one takes it along",
+        |v| Some(v.ground.withstands), |v, x| v.ground.withstands = x),
     number("air.gravity", "m/s²", (0.0, 1000.0), "how fast falling gains speed; jump.time_down overrides it",
         |v| Some(v.air.gravity), |v, x| v.air.gravity = x),
     number("air.speed", "", (0.0, 4.0), "the top speed across that steering reaches in the air, as a part of the ground's",
@@ -380,6 +389,33 @@ pub static FIELDS: &[Field] = &[
         |v| v.vault.map(|t| t.cone), |v, x| vault(v).cone = x),
     number("vault.time", "s", TIME, "how long it takes",
         |v| v.vault.map(|t| t.time), |v, x| vault(v).time = x),
+    number("swim.speed", "m/s", SPEED, "top speed of its strokes",
+        |v| v.swim.map(|t| t.speed), |v, x| swim(v).speed = x),
+    number("swim.sprint", "m/s", SPEED, "the same with the sprint button held; as swim.speed if left out",
+        |v| v.swim.and_then(|t| t.sprint), |v, x| swim(v).sprint = Some(x))
+            .or_none(|v| if let Some(t) = &mut v.swim { t.sprint = None }),
+    number("swim.rise", "m/s", SPEED, "how fast it rises with the jump button held",
+        |v| v.swim.map(|t| t.rise), |v, x| swim(v).rise = x),
+    number("swim.dive", "m/s", SPEED, "how fast it dives with a crouch asked for",
+        |v| v.swim.map(|t| t.dive), |v, x| swim(v).dive = x),
+    number("swim.acceleration", "m/s²", RATE, "how strong its strokes are: part of that holds its speed against the water's drag",
+        |v| v.swim.map(|t| t.acceleration), |v, x| swim(v).acceleration = x),
+    number("swim.deceleration", "m/s²", RATE, "how strongly it stops without input, on top of the water's drag",
+        |v| v.swim.map(|t| t.deceleration), |v, x| swim(v).deceleration = x),
+    number("swim.drag", "1/s", (0.0, 100.0), "how strongly water holds what moves in it",
+        |v| v.swim.map(|t| t.drag), |v, x| swim(v).drag = x),
+    number("swim.float", "", (0.1, 1.0), "how deep it floats, as a part of its height; at 1 it does not",
+        |v| v.swim.map(|t| t.float), |v, x| swim(v).float = x),
+    number("swim.idle", "m/s", (-10.0, 10.0), "how fast it rises by itself with its head under water; negative sinks",
+        |v| v.swim.map(|t| t.idle), |v, x| swim(v).idle = x),
+    number("swim.begins", "", (0.1, 1.0), "from this depth on it swims, as a part of its height; at least swim.float",
+        |v| v.swim.map(|t| t.begins), |v, x| swim(v).begins = x),
+    number("swim.ends", "", (0.05, 1.0), "it walks again on ground no deeper than this, as a part of its height; less than swim.float",
+        |v| v.swim.map(|t| t.ends), |v, x| swim(v).ends = x),
+    number("swim.dive_angle", "°", (0.0, 90.0), "how far down the view has to look for a heading along it to dive from the surface",
+        |v| v.swim.map(|t| t.dive_angle), |v, x| swim(v).dive_angle = x),
+    number("swim.jump", "m", HEIGHT, "how high it leaps out of the water with its head out; 0 for not at all",
+        |v| v.swim.map(|t| t.jump), |v, x| swim(v).jump = x),
     number("impact.safe", "m/s", (0.0, 1000.0), "up to this speed a landing or a hit does nothing",
         |v| Some(v.impact.safe), |v, x| v.impact.safe = x),
     number("impact.lethal", "m/s", (0.01, 10_000.0), "from this speed on it is as hard as can be",
@@ -390,6 +426,8 @@ pub static FIELDS: &[Field] = &[
         |v| Some(v.impact.slowed), |v, x| v.impact.slowed = x),
     number("impact.lasts", "s", (0.0, 3600.0), "for how long after the hardest landing; less after softer ones",
         |v| Some(v.impact.lasts), |v, x| v.impact.lasts = x),
+    number("impact.softened", "m", (0.01, 1000.0), "water this deep takes all of a fall into it, and less of it a part",
+        |v| Some(v.impact.softened), |v, x| v.impact.softened = x),
     number("impact.told", "m/s", (0.01, 10_000.0), "hits on walls and ceilings are told from this speed on",
         |v| Some(v.impact.told), |v, x| v.impact.told = x),
     number("turn.rate", "°/s", RATE, "how fast the body turns",
@@ -415,6 +453,8 @@ pub static FIELDS: &[Field] = &[
 
 const NO_YES: &[&str] = &["false", "true"];
 const FORMS: [Form; 2] = [Form::Capsule, Form::Box];
+const STEERS: [Steers; 2] = [Steers::Buttons, Steers::View];
+const UNDER: [Submerged; 2] = [Submerged::Stand, Submerged::Crouch];
 const TOWARDS: [Toward; 4] = [Toward::Movement, Toward::View, Toward::Sides, Toward::Nothing];
 const WAYS: [Ways; 3] = [Ways::Any, Ways::Four, Ways::Eight];
 const HOLDS: [Holds; 3] = [Holds::Height, Holds::Ground, Holds::Nothing];
@@ -490,6 +530,10 @@ pub static CHOICES: &[Choice] = &[
         get: |v| v.slide.map(|s| usize::from(s.air)), set: |v, i| slide(v).air = i > 0 },
     Choice { path: "slide.wall", words: NO_YES, meaning: "whether meeting a wall more than half head-on ends a slide",
         get: |v| v.slide.map(|s| usize::from(s.wall)), set: |v, i| slide(v).wall = i > 0 },
+    Choice { path: "swim.steers", words: &["buttons", "view"], meaning: "what leads a swimmer up and down: the buttons alone, or the view as well",
+        get: |v| v.swim.and_then(|t| place(&STEERS, t.steers)), set: |v, i| swim(v).steers = STEERS[i.min(1)] },
+    Choice { path: "swim.under", words: &["stand", "crouch"], meaning: "what shape a swimmer has whose head is under water",
+        get: |v| v.swim.and_then(|t| place(&UNDER, t.under)), set: |v, i| swim(v).under = UNDER[i.min(1)] },
     Choice { path: "turn.toward", words: &["movement", "view", "sides", "nothing"],
         meaning: "what the body turns toward",
         get: |v| place(&TOWARDS, v.turn.toward), set: |v, i| v.turn.toward = TOWARDS[i.min(3)] },

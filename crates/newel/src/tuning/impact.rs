@@ -14,13 +14,15 @@ pub struct Impact {
     pub slowed: f32,
     /// For how long, seconds; less after softer ones.
     pub lasts: f32,
+    /// Water this deep takes all of a fall into it, metres, and less of it a part: what is left comes down on the ground.
+    pub softened: f32,
     /// Hits on walls and ceilings are told from this speed on, metres per second.
     pub told: f32,
 }
 
 impl Default for Impact {
     fn default() -> Impact {
-        Impact { safe: 9.0, lethal: 20.0, damage: 10.0, slowed: 1.0, lasts: 0.0, told: 2.0 }
+        Impact { safe: 9.0, lethal: 20.0, damage: 10.0, slowed: 1.0, lasts: 0.0, softened: 1.5, told: 2.0 }
     }
 }
 

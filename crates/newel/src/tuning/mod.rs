@@ -8,6 +8,7 @@ mod hover;
 mod impact;
 mod presets;
 mod stances;
+mod swim;
 mod values;
 
 pub use climb::{Climb, Ledge, Takes, Vault};
@@ -16,6 +17,7 @@ pub use field::{CHOICES, Choice, FIELDS, Field};
 pub use hover::{Holds, Hover};
 pub use impact::Impact;
 pub use stances::{Allows, Aloft, Along, Anchor, LowStance, Rise, Slide, Stances};
+pub use swim::{Steers, Submerged, Swim};
 pub use values::{
     Dash, Gait, InAir, Jump, OnGround, Size, Sprint, Stick, Toward, TuningValues, Turn, WallJump, WallSlide, Ways,
 };

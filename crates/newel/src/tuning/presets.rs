@@ -2,7 +2,7 @@
 
 use super::{
     Allows, Aloft, Along, Dash, Gait, Holds, Hover, Impact, InAir, Jump, LowStance, OnGround, Size, Slide, Sprint,
-    Stances, Stick, Toward, Tuning, TuningValues, Turn, WallJump, WallSlide,
+    Stances, Stick, Swim, Toward, Tuning, TuningValues, Turn, WallJump, WallSlide,
 };
 use crate::shape::Form;
 
@@ -27,6 +27,8 @@ pub(super) fn walker() -> TuningValues {
             step_loss: 0.0,
             fly_off: None,
             windage: 0.0,
+            wading: 0.4,
+            withstands: 1.0,
         },
         air: InAir {
             gravity: 18.0,
@@ -51,6 +53,7 @@ pub(super) fn walker() -> TuningValues {
         climb: None,
         ledge: None,
         vault: None,
+        swim: Some(Swim::default()),
         impact: Impact::default(),
         turn: Turn { toward: Toward::Movement, rate: 720.0, ease: None, righting: 360.0 },
         stick: Stick::default(),
@@ -76,6 +79,17 @@ fn heavy_explorer() -> TuningValues {
         jump: Some(Jump { height: 0.9, time_to_top: Some(0.34), ..Jump::default() }),
         sprint: Some(Sprint { speed: 6.2, acceleration: 10.0, in_air: false, ..Sprint::default() }),
         stance: Stances { ease: 0.1, ..plain.stance },
+        swim: Some(Swim {
+            speed: 1.4,
+            rise: 0.9,
+            dive: 1.4,
+            acceleration: 4.0,
+            drag: 2.0,
+            float: 0.9,
+            idle: -0.2,
+            begins: 0.92,
+            ..Swim::default()
+        }),
         crouch: Some(LowStance { height: Some(1.2), speed: 0.45, guard: true, ..LowStance::crouch() }),
         prone: Some(LowStance { height: Some(0.65), radius: Some(0.3), speed: 0.15, ..LowStance::prone() }),
         turn: Turn { rate: 420.0, ..plain.turn },
@@ -122,6 +136,17 @@ fn brisk_hero() -> TuningValues {
         wall_slide: Some(WallSlide::default()),
         wall_jump: Some(WallJump { height: 1.8, away: 6.0, ..WallJump::default() }),
         dash: Some(Dash { distance: 3.2, time: 0.18, ..Dash::default() }),
+        swim: Some(Swim {
+            speed: 4.0,
+            sprint: Some(6.0),
+            rise: 3.5,
+            dive: 4.0,
+            acceleration: 24.0,
+            deceleration: 4.0,
+            drag: 2.5,
+            jump: 1.6,
+            ..Swim::default()
+        }),
         stance: Stances { ease: 0.03, ..plain.stance },
         crouch: Some(LowStance {
             height: Some(0.9),
@@ -205,6 +230,7 @@ fn featherweight() -> TuningValues {
             ..Jump::default()
         }),
         sprint: Some(Sprint { speed: 5.5, acceleration: 20.0, ..Sprint::default() }),
+        swim: Some(Swim { float: 0.6, begins: 0.65, ends: 0.5, idle: 0.6, ..Swim::default() }),
         turn: Turn { ease: Some(0.09), ..plain.turn },
         gait: Gait { stride: 1.3, ..plain.gait },
         ..plain

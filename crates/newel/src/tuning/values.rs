@@ -5,6 +5,7 @@ use super::hover::Hover;
 use super::impact::Impact;
 use super::presets;
 use super::stances::{LowStance, Slide, Stances};
+use super::swim::Swim;
 use crate::shape::Form;
 
 /// The raw numbers of a [`Tuning`](crate::Tuning): metres, seconds, degrees. Change what you like, then
@@ -47,6 +48,8 @@ pub struct TuningValues {
     pub ledge: Option<Ledge>,
     /// Going over what is low at a run.
     pub vault: Option<Vault>,
+    /// Swimming; without it water only slows, and what is deep is walked through.
+    pub swim: Option<Swim>,
     /// How hard it comes down, and what that does.
     pub impact: Impact,
     /// Turning the body.
@@ -109,6 +112,11 @@ pub struct OnGround {
     pub fly_off: Option<f32>,
     /// How much of the wind's speed is added to what it wants to walk, as a factor; 0 stands against any.
     pub windage: f32,
+    /// What is left of the top speed where all of it is under water, as a factor; less of it costs in proportion.
+    pub wading: f32,
+    /// A current this fast moves nobody who is all under water, metres per second, and what is under only in part withstands one as much
+    /// faster; the rest of a stronger one takes it along.
+    pub withstands: f32,
 }
 
 /// Moving in the air.

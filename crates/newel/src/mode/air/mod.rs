@@ -4,20 +4,19 @@ pub(super) mod wall;
 
 mod fall;
 mod nudge;
-mod resisted;
 
 use glam::DVec3;
 
 use self::fall::pull;
-use self::resisted::{against, freely};
 use super::transitions;
-use super::{along_walls, climb, impact};
+use super::{along_walls, climb, impact, swim};
 use crate::character::Phase;
 use crate::contact::arcs::Path;
 use crate::contact::ground::{Decision, FLAT};
 use crate::contact::point::Contact;
 use crate::contact::slide::Planes;
 use crate::math::flatten64;
+use crate::motion::resisted::{against, freely};
 use crate::motion::{Drift, Ramp, with_excess};
 use crate::outcome::EventKind;
 use crate::run::{HARDLY, Run};
@@ -72,6 +71,8 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     let path = motion.path(&planes, span);
     let fastest = pull.speed_at_limit(rise).map_or(f64::INFINITY, |speed| motion.time_to(speed, up, &path));
     let path = if fastest < span { motion.path(&planes, fastest) } else { path };
+    let splash = swim::splash_ahead(run, &path);
+    let path = if splash < path.span { motion.path(&planes, splash) } else { path };
 
     if let Some(contact) = along_walls::touched_already(run, &path) {
         touched(run, &contact);
@@ -89,6 +90,7 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     }
     match hit {
         Some(contact) => touched(run, &contact),
+        None if used == splash => swim::splashes(run),
         None => look_underfoot(run),
     }
     used

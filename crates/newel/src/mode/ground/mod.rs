@@ -19,8 +19,8 @@ use glam::{DVec3, Vec3};
 use self::corner::Corner;
 use self::footwork::{follow, piece, settle_down, stand_on};
 use self::meeting::meet;
-use super::along_walls;
 use super::trail::Trail;
+use super::{along_walls, swim};
 use crate::contact::arcs::Path;
 use crate::motion::Ramp;
 use crate::run::Run;
@@ -98,6 +98,8 @@ impl Walk {
         let over = over.filter(|_| corner.is_none()).map(|facet| (facet, run.near.gathers));
         let velocities = corner.map_or(path, |c| c.bent(path, slope, up));
         let path = if corner.is_some() { velocities } else { rolling::as_it_rolls(run, path) };
+        let deep = swim::on_ground_ahead(run, &path);
+        let (path, over) = if deep < path.span { (Path { span: deep, ..path }, None) } else { (path, over) };
         Walk { slope, ramp, corner, path, velocities, over }
     }
 

@@ -61,7 +61,10 @@ impl Run<'_> {
     pub fn may_take_hold(&self) -> bool {
         let ready = self.me.stance == Stance::Stand && self.me.axis == self.me.up && self.displaced.is_none();
         let busy = self.is_locked() || matches!(self.me.phase, Phase::Dash | Phase::LetGo) || self.is_sliding();
-        ready && !busy && matches!(self.me.mode, Mode::Ground | Mode::Air) && !self.me.keeps.is_top_view(self.me.up)
+        ready
+            && !busy
+            && matches!(self.me.mode, Mode::Ground | Mode::Air | Mode::Swim)
+            && !self.me.keeps.is_top_view(self.me.up)
     }
 
     /// True where what it might take hold of is looked for at the moments of the grid.

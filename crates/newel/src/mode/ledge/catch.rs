@@ -46,7 +46,7 @@ pub(in crate::mode) fn seek(run: &mut Run<'_>) -> bool {
 }
 
 /// The way straight into the wall before it that its heading leads into, or its look where it was asked to.
-fn facing_wall(run: &mut Run<'_>, tuned: &Ledge, asked: bool) -> Option<Vec3> {
+pub(super) fn facing_wall(run: &mut Run<'_>, tuned: &Ledge, asked: bool) -> Option<Vec3> {
     run.near.touch(NEAR * run.near.shape.radius);
     let mut best: Option<(f32, Vec3)> = None;
     for contact in run.near.contacts.iter() {

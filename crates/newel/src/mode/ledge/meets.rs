@@ -2,6 +2,7 @@
 
 use glam::Vec3;
 
+use super::catch::facing_wall;
 use super::moves::{Move, begin};
 use super::onto::{Way, onto, over, reach};
 use crate::Button;
@@ -25,6 +26,16 @@ pub(in crate::mode) fn meets(run: &mut Run<'_>, contact: &Contact) -> bool {
     let Some(into) = run.leads_into(&frame).filter(|_| ahead.length() > 0.999) else { return false };
     values.vault.is_some_and(|vault| goes_over(run, &vault, ahead, into))
         || values.ledge.is_some_and(|ledge| gets_up(run, &ledge, ahead, into))
+}
+
+/// Out of the water, where it swims against what has an edge in reach of its hands: up onto that; true where it is on its way.
+pub(in crate::mode) fn out_of_water(run: &mut Run<'_>) -> bool {
+    let Some(tuned) = run.tuning.values().ledge.filter(|_| run.modifiers.can_use_ledges) else { return false };
+    let asked = run.me.held.has(Button::Grab);
+    let Some(ahead) = facing_wall(run, &tuned, asked) else { return false };
+    // As high as it would catch an edge in the air.
+    let tuned = Ledge { highest: tuned.highest.max(tuned.hang + tuned.reach), ..tuned };
+    gets_up(run, &tuned, ahead, 1.0)
 }
 
 fn goes_over(run: &mut Run<'_>, tuned: &Vault, ahead: Vec3, into: f32) -> bool {

@@ -1,4 +1,4 @@
-//! Steering through air that resists.
+//! Steering through air or water that resists.
 //!
 //! Steering has a strength, and part of it goes into holding the velocity against the air. What is left changes the velocity on a
 //! straight way to what is wanted; aside of that way the air's hold is constant, and is held off. So the way in velocity is a line
@@ -6,29 +6,29 @@
 
 use glam::DVec3;
 
-use crate::motion::{Drift, Ramp};
+use super::{Drift, Ramp};
 
 /// Velocities closer than this, m/s, are the same, as they are to a ramp.
 const THERE: f64 = 2e-5;
 
 /// How it is steered for a while.
-pub(super) struct Steered {
+pub(crate) struct Steered {
     pub drift: Drift,
     /// After so many seconds that has ended; 0 where it has, infinite where it never does.
     pub duration: f64,
-    /// The velocity across then, m/s.
+    /// The velocity then, m/s.
     pub end: DVec3,
 }
 
 /// As `ramp` says, in air that resists nothing.
-pub(super) fn freely(ramp: &Ramp) -> Steered {
+pub(crate) fn freely(ramp: &Ramp) -> Steered {
     let duration = ramp.duration();
     let end = if duration.is_finite() { ramp.at(duration) } else { ramp.start() };
     Steered { drift: Drift::at_rate(ramp.start(), ramp.acceleration()), duration, end }
 }
 
-/// As `ramp` says, or holding its velocity with `strength` m/s² where that has ended, against the `wind` across.
-pub(super) fn against(wind: DVec3, drag: f64, ramp: &Ramp, strength: f64) -> Steered {
+/// As `ramp` says, or holding its velocity with `strength` m/s² where that has ended, against the `wind`.
+pub(crate) fn against(wind: DVec3, drag: f64, ramp: &Ramp, strength: f64) -> Steered {
     let from = ramp.start();
     let (wanted, strength) = match ramp.duration() > 0.0 {
         true => {
