@@ -230,6 +230,16 @@ impl<'a> Surroundings<'a> {
         (path.span, None)
     }
 
+    /// Gathers what the beginning of a path leads through, and returns for how long that is all of it, seconds: what lies further on is
+    /// looked at once it is there.
+    pub fn look_along(&mut self, path: &Path) -> f64 {
+        let piece = path.cut_to(self.chunk());
+        let (least, most) = piece.bounds();
+        let (low, high) = self.shape_bounds(&self.cores());
+        self.ensure(low + least, high + most);
+        piece.span
+    }
+
     /// As much of `rest` as can be gathered and swept at once, past what turns as long as its arcs are exact; in at
     /// most sixteen such pieces for a `whole`, however wildly something spins.
     fn piece_of(&self, rest: &Path, whole: f64) -> Path {

@@ -71,7 +71,10 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     let path = motion.path(&planes, span);
     let fastest = pull.speed_at_limit(rise).map_or(f64::INFINITY, |speed| motion.time_to(speed, up, &path));
     let path = if fastest < span { motion.path(&planes, fastest) } else { path };
-    let splash = swim::splash_ahead(run, &path);
+    let seen = run.near.look_along(&path);
+    let path = if seen < path.span { motion.path(&planes, seen) } else { path };
+    let over = swim::is_over_water(run);
+    let splash = if over { swim::splash_ahead(run, &path) } else { f64::INFINITY };
     let path = if splash < path.span { motion.path(&planes, splash) } else { path };
 
     if let Some(contact) = along_walls::touched_already(run, &path) {
@@ -90,7 +93,7 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     }
     match hit {
         Some(contact) => touched(run, &contact),
-        None if used == splash => swim::splashes(run),
+        None if over && !swim::is_over_water(run) => swim::splashes(run),
         None => look_underfoot(run),
     }
     used

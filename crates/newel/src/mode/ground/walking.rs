@@ -3,7 +3,7 @@
 use glam::DVec3;
 
 use super::corner::Corner;
-use super::footwork::flat_velocity;
+use super::footwork::{flat_velocity, is_rolling};
 use crate::character::Mode;
 use crate::mode::slide;
 use crate::motion::{Ramp, Rates};
@@ -35,11 +35,17 @@ pub(super) fn walking_round(run: &mut Run<'_>, span: f64) -> (Ramp, Option<Corne
         let rates = rates(run, wish != DVec3::ZERO);
         return (corner.ramp(flat, wish, &rates, span), Some(corner));
     }
-    if planes.normals().is_empty() {
+    if planes.normals().is_empty() && !top_speed_turns(run) {
         let rates = rates(run, wish != DVec3::ZERO);
         return (rates.stage(flat, target, wish != DVec3::ZERO), None);
     }
     (toward(run, flat, target, wish), None)
+}
+
+/// True where the top speed depends on the slope, and that turns under the foot with every piece of way.
+fn top_speed_turns(run: &Run<'_>) -> bool {
+    let ground = run.tuning.values().ground;
+    (ground.uphill != 1.0 || ground.downhill != 1.0) && is_rolling(run)
 }
 
 /// The ramp along what keeps it off its wish, from what that leaves of the velocity to what it leaves of the wish.

@@ -141,10 +141,14 @@ pub(in crate::mode) fn leap_out(run: &mut Run<'_>) {
     run.me.velocity += waves;
 }
 
-/// Seconds along a path through the air until its feet come through a surface; infinite where they do not.
+/// True where there is water under its feet, and they are not in it.
+pub(in crate::mode) fn is_over_water(run: &Run<'_>) -> bool {
+    run.waterline().is_some_and(|line| line.depth < -AT)
+}
+
+/// Seconds along a path through the air until its feet come through the surface under them; infinite where they do not.
 pub(in crate::mode) fn splash_ahead(run: &Run<'_>, path: &Path) -> f64 {
-    let over = run.waterline().filter(|line| line.depth < -AT);
-    over.map_or(f64::INFINITY, |line| run.time_to_depth(&line, path, 0.0))
+    run.waterline().map_or(f64::INFINITY, |line| run.time_to_depth(&line, path, 0.0))
 }
 
 /// Its feet have come through a surface.

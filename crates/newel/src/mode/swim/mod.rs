@@ -6,7 +6,7 @@ mod begin;
 mod sample;
 mod wanted;
 
-pub(super) use begin::{decide, leap_out, on_ground_ahead, splash_ahead, splashes};
+pub(super) use begin::{decide, is_over_water, leap_out, on_ground_ahead, splash_ahead, splashes};
 pub(super) use sample::sample;
 
 use glam::DVec3;
