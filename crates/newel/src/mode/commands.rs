@@ -5,7 +5,7 @@ use glam::DVec3;
 use super::displace::displace;
 use super::transitions::{enter_by_ground, take_off};
 use super::{custom, holding, slide};
-use crate::character::Phase;
+use crate::character::{Mode, Phase};
 use crate::command::Command;
 use crate::error::TickError;
 use crate::launch::Launch;
@@ -50,8 +50,16 @@ pub(crate) fn obey(run: &mut Run<'_>, commands: &[Command]) -> Result<(), TickEr
     Ok(())
 }
 
-/// Into the air, whatever it did.
+/// Into the air, whatever it did; but down or across in water it swims on.
 pub(crate) fn throw(run: &mut Run<'_>, launch: &Launch) {
+    if run.me.mode == Mode::Swim {
+        let thrown = run.me.keeps.flat64(launch.applied(run.me.velocity + run.carried, &run.me));
+        if thrown.dot(run.up()) <= 0.0 {
+            run.me.velocity = thrown - run.carried;
+            run.report(EventKind::Launched);
+            return;
+        }
+    }
     slide::interrupt(run);
     holding::interrupt(run);
     custom::interrupt(run);

@@ -197,7 +197,9 @@ impl<'a> Run<'a> {
         let values = self.tuning.values();
         let sprint = values.sprint.filter(|_| self.me.held.has(Button::Sprint)).map_or(0.0, |s| s.speed);
         let wish = values.ground.speed.max(sprint) * self.modifiers.speed * self.heading_flat().length();
-        let speed = (self.me.velocity.length() as f32).max(wish);
+        let swims = values.swim.filter(|_| self.me.mode == Mode::Swim);
+        let strokes = swims.map_or(0.0, |s| s.speed.max(s.rise).max(s.dive) * self.modifiers.speed);
+        let speed = (self.me.velocity.length() as f32).max(wish).max(strokes);
         let idle = speed == 0.0 && self.me.mode == Mode::Ground;
         let reach = (speed * self.dt as f32 * 1.1).min(2.0) + if idle { 0.02 } else { 0.05 } * shape.height;
         // The hands reach further than the shape: as far as grips and lips are looked for.

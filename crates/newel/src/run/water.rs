@@ -2,7 +2,7 @@
 
 use glam::{DVec3, Vec3};
 
-use super::{GRID, ROUNDING, Run};
+use super::{GRID, Run};
 use crate::character::Mode;
 use crate::contact::arcs::Path;
 use crate::outcome::Wet;
@@ -65,15 +65,16 @@ impl Run<'_> {
         let out = self.turned_out_of(&zone, water.surface.out_at(at, local_up));
         let body = self.near.patch.body(zone.body);
         let carried = if zone.body == 0 { DVec3::ZERO } else { body.velocity_at(place, self.near.time()) };
-        let rises = if water.waves == Waves::None { 0.0 } else { self.lift_and_rate(&zone, water, DVec3::ZERO).1 };
-        let rises = if self.me.mode == Mode::Swim { f64::from(self.me.flight[1]) } else { rises };
+        // A swimmer's is as last sampled, so that every tick rate has the same.
+        let swims = self.me.mode == Mode::Swim;
+        let rises = if swims { f64::from(self.me.flight[1]) } else { self.waves_rise(&zone, water, out) };
         Waterline { depth, out, moves: carried + out * rises, zone: index }
     }
 
     /// The stretch of the line along up through the feet that is in a zone's water, metres over the feet; the greater first for none.
     fn stretch_in(&self, zone: &Zone, water: &Water) -> (f64, f64) {
         let (from, up) = (self.in_axes_of(zone, self.near.place), self.turned_into(zone, self.up()));
-        let (mut low, mut high) = water.surface.under(from, up, self.lift_now(zone, water, from));
+        let (mut low, mut high) = water.surface.under(from, up, self.lift(zone, water, from, self.near.time()));
         for axis in 0..3 {
             let (at, way) = (from[axis], up[axis]);
             let (near, far) = (zone.min[axis] - at, zone.max[axis] - at);
@@ -89,28 +90,6 @@ impl Run<'_> {
         (low, high)
     }
 
-    /// How high waves lift the surface over its level now: while it swims as last sampled, so that every tick rate has the same.
-    fn lift_now(&self, zone: &Zone, water: &Water, at: DVec3) -> f64 {
-        match water.waves {
-            Waves::None => 0.0,
-            _ if self.me.mode == Mode::Swim => self.lift_sampled(),
-            _ => self.lift(zone, water, at, self.near.time()),
-        }
-    }
-
-    /// The same as last sampled, and as it has gone on since.
-    fn lift_sampled(&self) -> f64 {
-        let [lift, rate] = self.me.flight.map(f64::from);
-        lift + rate * self.since_sampled()
-    }
-
-    /// Seconds since the last moment of the grid.
-    fn since_sampled(&self) -> f64 {
-        let clock = self.start_clock + self.near.time();
-        let last = ((clock + ROUNDING) / GRID).floor() * GRID;
-        (clock - last).max(0.0)
-    }
-
     /// How high the waves of a zone are over their level at a place of its own axes, `t` seconds into the tick.
     fn lift(&self, zone: &Zone, water: &Water, at: DVec3, t: f64) -> f64 {
         match &water.waves {
@@ -123,21 +102,22 @@ impl Run<'_> {
         }
     }
 
-    /// How high its waves are where it is, and how fast they lift whoever goes along with the velocity `flat`.
-    fn lift_and_rate(&self, zone: &Zone, water: &Water, flat: DVec3) -> (f64, f64) {
+    /// How fast the waves of a zone lift whoever goes across as it does, m/s: in the mean over a step of the grid.
+    fn waves_rise(&self, zone: &Zone, water: &Water, out: DVec3) -> f64 {
+        if water.waves == Waves::None {
+            return 0.0;
+        }
+        let velocity = self.me.velocity + self.carried;
+        let across = velocity - out * velocity.dot(out);
         let (at, now) = (self.in_axes_of(zone, self.near.place), self.near.time());
-        let ahead = at + self.turned_into(zone, flat) * GRID;
-        let lift = self.lift(zone, water, at, now);
-        (lift, (self.lift(zone, water, ahead, now + GRID) - lift) / GRID)
+        let ahead = at + self.turned_into(zone, across) * GRID;
+        (self.lift(zone, water, ahead, now + GRID) - self.lift(zone, water, at, now)) / GRID
     }
 
-    /// How high waves lift the surface where it swims now, and how fast, along with what it swims across; as it keeps them.
-    pub fn waves_here(&self, line: &Waterline) -> [f32; 2] {
+    /// How fast waves lift the surface over it, m/s: for a swimmer to keep.
+    pub fn waves_here(&self, line: &Waterline) -> f32 {
         let zone = self.near.patch.zones()[line.zone];
-        let Some(water) = water_of(&zone).filter(|water| water.waves != Waves::None) else { return [0.0; 2] };
-        let across = self.me.velocity - line.out * self.me.velocity.dot(line.out);
-        let (lift, rate) = self.lift_and_rate(&zone, water, across);
-        [(lift - rate * self.since_sampled()) as f32, rate as f32]
+        water_of(&zone).map_or(0.0, |water| self.waves_rise(&zone, water, line.out) as f32)
     }
 
     /// The game's own name of the body whose water this is; 0 for the world's.

@@ -11,7 +11,7 @@ use crate::run::{HARDLY, Run};
 
 /// Holds still for at most `span` seconds, carried along by what it holds; the seconds used, and what came in its way.
 pub(in crate::mode) fn still(run: &mut Run<'_>, span: f64) -> (f64, Option<Contact>) {
-    if !run.near.patch.is_moving() {
+    if !run.near.patch.is_moving() && !run.is_carried() {
         return (span, None);
     }
     let path = Path { velocity: DVec3::ZERO, rate: DVec3::ZERO, span };

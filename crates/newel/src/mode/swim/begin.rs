@@ -98,7 +98,7 @@ pub(in crate::mode) fn begin(run: &mut Run<'_>) {
     run.me.asked.try_again();
     run.report(EventKind::SwimBegan);
     if let Some(line) = run.waterline() {
-        run.me.flight = run.waves_here(&line);
+        run.me.flight = [0.0, run.waves_here(&line)];
         note_surface(run, &line);
     }
 }
