@@ -23,6 +23,11 @@ pub fn event_name(kind: &EventKind) -> &'static str {
         EventKind::Vaulted { .. } => "vaulted",
         EventKind::LetDown { .. } => "let_down",
         EventKind::LedgeLeft { .. } => "ledge_left",
+        EventKind::Splashed { .. } => "splashed",
+        EventKind::SwimBegan => "swim_began",
+        EventKind::SwimEnded => "swim_ended",
+        EventKind::WentUnder => "went_under",
+        EventKind::Surfaced { .. } => "surfaced",
         EventKind::CustomBegan => "custom_began",
         EventKind::CustomEnded => "custom_ended",
         EventKind::Footstep { .. } => "footstep",
@@ -46,7 +51,7 @@ pub fn event_name(kind: &EventKind) -> &'static str {
 }
 
 /// Kinds of events by the names that traces, courses and reports use.
-pub(crate) const EVENT_NAMES: [&str; 36] = [
+pub(crate) const EVENT_NAMES: [&str; 41] = [
     "jumped",
     "buffered",
     "refused",
@@ -65,6 +70,11 @@ pub(crate) const EVENT_NAMES: [&str; 36] = [
     "vaulted",
     "let_down",
     "ledge_left",
+    "splashed",
+    "swim_began",
+    "swim_ended",
+    "went_under",
+    "surfaced",
     "custom_began",
     "custom_ended",
     "footstep",
@@ -94,6 +104,7 @@ pub(crate) fn mode_name(mode: Mode) -> &'static str {
         Mode::Hover => "hover",
         Mode::Climb => "climb",
         Mode::Ledge => "ledge",
+        Mode::Swim => "swim",
         Mode::Custom => "custom",
         _ => "other",
     }

@@ -159,6 +159,7 @@ fn where_words(mode: &str) -> String {
         "hover" => "hovering".to_owned(),
         "climb" => "climbing".to_owned(),
         "ledge" => "at a ledge".to_owned(),
+        "swim" => "swimming".to_owned(),
         other => format!("in mode {other}"),
     }
 }

@@ -256,6 +256,7 @@ fn modifiers_words(modifiers: &Modifiers) -> String {
         ("can_hover", modifiers.can_hover),
         ("can_climb", modifiers.can_climb),
         ("can_use_ledges", modifiers.can_use_ledges),
+        ("can_swim", modifiers.can_swim),
     ];
     let barred = abilities.into_iter().filter(|(_, can)| !can).map(|(name, _)| format!("{name}=false"));
     changed.chain(barred).collect::<Vec<_>>().join(" ")

@@ -108,7 +108,9 @@ fn round_the_sea_of_a_planet() {
         let mut swim = Ascent::new(scene, tuned(|v| v.turn.righting = 720.0), [0.0, 33.0, 0.0]);
         swim.until(30.0, rate, Intent::default());
         let ahead = Intent::new(Heading::Body(Vec2::Y)).facing(Face::Nothing);
-        let (mut gone, mut last) = (0.0, swim.hero.position);
+        // It turns about its middle, which so goes further than its feet.
+        let middle = |hero: &Character| hero.position + hero.up.as_dvec3() * 0.9;
+        let (mut gone, mut last) = (0.0, middle(&swim.hero));
         while swim.hero.clock < 90.0 - 1e-9 {
             let next = swim.hero.clock + 0.05;
             swim.until(next, rate, ahead);
@@ -116,9 +118,9 @@ fn round_the_sea_of_a_planet() {
             // Going round, it is a little lighter; and as it sets out it swings past that.
             let lighter = 2.2f64.powi(2) / height / (swim.tuning.falling_gravity() / FLOATS);
             let off = height - (30.0 - FLOATS);
-            assert!(off > -1e-3 && off < 1.5 * lighter, "{rate} Hz: {off} {lighter}");
-            gone += (swim.hero.position - last).length();
-            last = swim.hero.position;
+            assert!(off > -1e-3 && off < 1.7 * lighter, "{rate} Hz: {off} {lighter}");
+            gone += (middle(&swim.hero) - last).length();
+            last = middle(&swim.hero);
         }
         assert!((gone - 2.2 * 60.0).abs() < 1.0, "{rate} Hz: {gone}");
         assert!(swim.hero.position.normalize().dot(DVec3::Y) < 0.9999);

@@ -8,7 +8,7 @@ use newel::{Character, Footing, Hold, Mesh, MeshError, Spawn, SpawnError, Tuning
 use super::solids::{Soup, pivot_of, read_solid};
 use super::tracks::read_track;
 use super::tuning_file::tuning_of;
-use super::{Course, Scene, expect, script};
+use super::{Course, Scene, expect, script, zones};
 use crate::error::FileError;
 use crate::reader::{Source, Table};
 
@@ -23,7 +23,10 @@ pub(super) fn read(source: &Source, file: PathBuf) -> Result<Course, FileError> 
         .number("duration", 0.0..=LONGEST)?
         .ok_or_else(|| root.error("`duration` is missing: how many seconds the course runs"))?;
     let sea_level = root.number("sea_level", -1e5..=1e5)?;
-    let scene = read_scene(&root)?;
+    let mut scene = read_scene(&root)?;
+    if let Some(level) = sea_level {
+        scene.solids = scene.solids.with_zone(zones::sea(level));
+    }
     let tuning = match root.table("tuning")? {
         Some(table) => tuning_of(&table)?,
         None => Tuning::walker(),
@@ -68,7 +71,15 @@ fn read_scene(root: &Table<'_>) -> Result<Scene, FileError> {
         solids = solids.with_footing(surface, footing).with_hold(surface, hold);
     }
     for (number, table) in root.tables("zone")?.iter().enumerate() {
-        solids = solids.with_zone(super::zones::read_zone(table, number)?);
+        let (zone, on) = zones::read_zone(table, number)?;
+        solids = match on {
+            None => solids.with_zone(zone),
+            Some(moving) if (1..=tables.len() as u64).contains(&moving) => solids.with_zone_on(moving, zone),
+            Some(_) => {
+                let there = tables.len();
+                return Err(table.field_error("on", format!("which of the terrain it moves with: 1 to {there}")));
+            }
+        };
     }
     Ok(Scene { solids, surfaces: still.names, colours: still.colours })
 }

@@ -13,6 +13,7 @@ pub(crate) use script::{BUTTONS, Player};
 pub use script::{Moment, Script, Step};
 pub(crate) use solids::MOVING;
 pub use tuning_file::read_tuning;
+pub(crate) use zones::SEA;
 
 use std::path::PathBuf;
 
@@ -43,7 +44,7 @@ pub struct Course {
     pub script: Script,
     /// What is expected of the run.
     pub expectations: Vec<Expectation>,
-    /// Height of the sea in pictures, metres; nothing swims in it.
+    /// Height of the sea all round, metres.
     pub sea_level: Option<f64>,
 }
 
@@ -73,6 +74,10 @@ impl Terrain for Scene {
 
     fn hold(&self, surface: u16) -> Hold {
         self.solids.hold(surface)
+    }
+
+    fn wave(&self, zone: u64, place: DVec3, when: When, t: f64) -> f64 {
+        self.solids.wave(zone, place, when, t)
     }
 
     fn cast(&self, when: When, from: DVec3, along: Vec3, length: f64) -> Option<RayHit> {

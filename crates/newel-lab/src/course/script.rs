@@ -312,6 +312,7 @@ fn read_modifiers(table: &Table<'_>) -> Result<Modifiers, FileError> {
         ("can_hover", &mut modifiers.can_hover),
         ("can_climb", &mut modifiers.can_climb),
         ("can_use_ledges", &mut modifiers.can_use_ledges),
+        ("can_swim", &mut modifiers.can_swim),
     ];
     for (name, ability) in abilities {
         *ability = table.flag(name)?.unwrap_or(*ability);

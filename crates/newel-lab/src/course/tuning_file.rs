@@ -82,7 +82,7 @@ fn name_of(path: &'static str) -> &'static str {
 }
 
 /// The tables of a tuning, as the paths of its fields begin.
-const GROUPS: [&str; 20] = [
+const GROUPS: [&str; 21] = [
     "size",
     "ground",
     "air",
@@ -95,6 +95,7 @@ const GROUPS: [&str; 20] = [
     "crouch",
     "prone",
     "slide",
+    "swim",
     "hover",
     "climb",
     "ledge",
@@ -111,7 +112,7 @@ struct Ability {
     give: fn(&mut TuningValues),
 }
 
-const ABILITIES: [(&str, Ability); 12] = [
+const ABILITIES: [(&str, Ability); 13] = [
     ("jump", Ability { take: |v| v.jump = None, give: |v| _ = v.jump.get_or_insert_default() }),
     ("sprint", Ability { take: |v| v.sprint = None, give: |v| _ = v.sprint.get_or_insert_default() }),
     ("wall_slide", Ability { take: |v| v.wall_slide = None, give: |v| _ = v.wall_slide.get_or_insert_default() }),
@@ -123,6 +124,7 @@ const ABILITIES: [(&str, Ability); 12] = [
     ("hover", Ability { take: |v| v.hover = None, give: |v| _ = v.hover.get_or_insert_default() }),
     ("climb", Ability { take: |v| v.climb = None, give: |v| _ = v.climb.get_or_insert_default() }),
     ("ledge", Ability { take: |v| v.ledge = None, give: |v| _ = v.ledge.get_or_insert_default() }),
+    ("swim", Ability { take: |v| v.swim = None, give: |v| _ = v.swim.get_or_insert_default() }),
     ("vault", Ability { take: |v| v.vault = None, give: |v| _ = v.vault.get_or_insert_default() }),
 ];
 

@@ -1,7 +1,7 @@
 //! Zones in course files: boxes in which something holds.
 
 use newel::glam::{DVec3, Vec3};
-use newel::{Effect, Gusts, Pull, Wind, Zone};
+use newel::{Effect, Gusts, Pull, Swell, Water, WaterSurface, Waves, Wind, Zone};
 
 use super::file::read_hold;
 use super::script::read_launch;
@@ -9,9 +9,20 @@ use crate::error::FileError;
 use crate::reader::Table;
 
 /// The effects that a zone may have, of which it has one.
-const EFFECTS: [&str; 9] = ["gravity", "pull", "point", "segment", "circle", "ground", "launch", "wind", "hold"];
+const EFFECTS: [&str; 10] =
+    ["gravity", "pull", "point", "segment", "circle", "ground", "launch", "wind", "hold", "water"];
 
-pub(super) fn read_zone(table: &Table<'_>, index: usize) -> Result<Zone, FileError> {
+/// The number of the zone that is the sea; others begin at 1.
+pub(crate) const SEA: u64 = 0;
+
+/// The sea all round, up to a level.
+pub(super) fn sea(level: f64) -> Zone {
+    let (min, max) = (DVec3::new(-1e6, level - 1e3, -1e6), DVec3::new(1e6, level, 1e6));
+    Zone::new(SEA, min, max, Effect::Water(Water::flat(DVec3::Y * level, Vec3::Y)))
+}
+
+/// A zone, and the number of the terrain that it moves with, if it does.
+pub(super) fn read_zone(table: &Table<'_>, index: usize) -> Result<(Zone, Option<u64>), FileError> {
     let (from, to) = (vector(table.required_numbers::<3>("from")?), vector(table.required_numbers::<3>("to")?));
     let given: Vec<_> = EFFECTS.into_iter().filter(|effect| table.has(effect)).collect();
     let effect = match given[..] {
@@ -24,8 +35,12 @@ pub(super) fn read_zone(table: &Table<'_>, index: usize) -> Result<Zone, FileErr
     let zone = Zone::new(index as u64 + 1, from.min(to), from.max(to), effect);
     let zone = zone.before(table.number("priority", -1000.0..=1000.0)?.unwrap_or(0.0) as i32);
     let zone = zone.blended(table.number("blend", 0.0..=1000.0)?.unwrap_or(0.0));
+    let on = table.number("on", 1.0..=1e6)?.map(|on| on as u64);
+    if on.is_some() && !matches!(zone.effect, Effect::Water(_)) {
+        return Err(table.field_error("on", "only water moves with what holds it".to_owned()));
+    }
     table.finish()?;
-    Ok(zone)
+    Ok((zone, on))
 }
 
 fn read_effect(table: &Table<'_>, name: &'static str) -> Result<Effect, FileError> {
@@ -40,6 +55,9 @@ fn read_effect(table: &Table<'_>, name: &'static str) -> Result<Effect, FileErro
     }
     if name == "wind" {
         return read_wind(table).map(Effect::Wind);
+    }
+    if name == "water" {
+        return read_water(table).map(Effect::Water);
     }
     if name == "hold" {
         let hold = read_hold(table)?.unwrap_or_default();
@@ -83,6 +101,42 @@ fn read_wind(table: &Table<'_>) -> Result<Wind, FileError> {
     let lull = table.number("lull", 0.0..=1.0)?.unwrap_or(0.0) as f32;
     let since = table.number("since", -3600.0..=3600.0)?.unwrap_or(0.0);
     Ok(steady.in_gusts(Gusts { every, lasts, swells, lull, since }))
+}
+
+/// Water: where its surface is, how that waves and how it flows.
+fn read_water(table: &Table<'_>) -> Result<Water, FileError> {
+    let at = vector(table.required_numbers::<3>("water")?);
+    let up = table.numbers::<3>("up")?.map_or(DVec3::Y, |up| vector(up).normalize_or(DVec3::Y)).as_vec3();
+    let surface = match table.number("radius", 0.01..=1e6)? {
+        Some(radius) => WaterSurface::Round { middle: at, radius },
+        None => WaterSurface::Flat { through: at, up },
+    };
+    let current = table.numbers::<3>("current")?.map_or(DVec3::ZERO, vector);
+    if current.length() > 300.0 {
+        return Err(table.field_error("current", "at most 300 m/s".to_owned()));
+    }
+    let swells = table.tables("swells")?;
+    if swells.len() > Waves::MOST_SWELLS {
+        return Err(table.field_error("swells", format!("at most {} of them", Waves::MOST_SWELLS)));
+    }
+    let water = Water::up_to(surface).flowing(current.as_vec3());
+    swells.iter().try_fold(water, |water, swell| Ok(water.with_swell(read_swell(swell)?)))
+}
+
+fn read_swell(table: &Table<'_>) -> Result<Swell, FileError> {
+    let along = vector(table.required_numbers::<3>("along")?).normalize_or_zero().as_vec3();
+    if along == Vec3::ZERO {
+        return Err(table.field_error("along", "which way it travels: not zero".to_owned()));
+    }
+    let swell = Swell {
+        along,
+        height: table.required("height", 0.0..=100.0)? as f32,
+        length: table.required("length", 0.1..=10_000.0)? as f32,
+        period: table.required("period", 0.1..=600.0)? as f32,
+        since: table.number("since", -3600.0..=3600.0)?.unwrap_or(0.0),
+    };
+    table.finish()?;
+    Ok(swell)
 }
 
 fn vector(numbers: [f64; 3]) -> DVec3 {

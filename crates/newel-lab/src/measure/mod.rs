@@ -9,6 +9,7 @@ mod jumping;
 mod obstacles;
 mod sensitivity;
 mod stances;
+mod swimming;
 mod trial;
 mod walking;
 
@@ -76,6 +77,7 @@ pub fn measure(tuning: &Tuning) -> Measure {
     outcomes.extend(abilities::outcomes(on_foot));
     outcomes.extend(stances::outcomes(on_foot));
     outcomes.extend(forces::outcomes(on_foot));
+    outcomes.extend(swimming::outcomes(on_foot));
     Measure { outcomes }
 }
 

@@ -14,7 +14,7 @@ use super::relief::Relief;
 use super::timeline::Timeline;
 use super::view::Frame;
 use super::zone_marks::draw_zone;
-use crate::course::{Course, MOVING};
+use crate::course::{Course, MOVING, SEA};
 use crate::summary::Summary;
 use crate::trace::{Row, Trace};
 
@@ -50,7 +50,7 @@ impl<'a> CourseSheet<'a> {
         let plan = |(at, size)| Frame::plan(at, size, &shown);
         let side = |(at, size)| Frame::side(at, size, &shown);
         let frames = if from_side { [side(LARGE), plan(SMALL)] } else { [plan(LARGE), side(SMALL)] };
-        let inset = |f: &Frame| Inset { at: f.at, relief: Relief::draw(&course.scene, f, course.sea_level) };
+        let inset = |f: &Frame| Inset { at: f.at, relief: Relief::draw(&course.scene, f, course.sea_level.is_some()) };
         let insets = frames.iter().map(inset).collect();
         CourseSheet { course, trace, frames, insets }
     }
@@ -76,7 +76,8 @@ impl Sheet for CourseSheet<'_> {
         for frame in &self.frames {
             let (x, y) = frame.at;
             root.draw(&Text::new(view_name(frame), (x + 1, y - 19), font(13.0)))?;
-            for zone in self.course.scene.solids.zones() {
+            // The sea has no outline.
+            for zone in self.course.scene.solids.zones().iter().filter(|zone| zone.id != SEA) {
                 draw_zone(root, frame, zone, frame.at == LARGE.0)?;
             }
             self.draw_path(root, frame)?;

@@ -1,6 +1,7 @@
 //! Terrain seen straight on: triangles drawn by depth, lit from one side, outlined where the depth jumps.
 
 use newel::glam::DVec3;
+use newel::{Effect, WaterSurface, Zone};
 
 use super::view::Frame;
 use crate::course::Scene;
@@ -29,8 +30,8 @@ struct Canvas {
 }
 
 impl Relief {
-    /// Draws a scene as `frame` sees it, with the sea at `sea_level` if there is one.
-    pub fn draw(scene: &Scene, frame: &Frame, sea_level: Option<f64>) -> Relief {
+    /// Draws a scene as `frame` sees it, with its water; the sea is all round it.
+    pub fn draw(scene: &Scene, frame: &Frame, with_sea: bool) -> Relief {
         let (width, height) = frame.size();
         let mut canvas = Canvas::new(width * FINE, height * FINE);
         // A low sun from the upper left of the picture, and some light from the eye.
@@ -45,10 +46,12 @@ impl Relief {
             canvas.triangle(corners.map(|c| frame.fine(c, FINE)), base.map(|c| c * lit));
         }
         canvas.outline();
-        if let Some(level) = sea_level {
-            canvas.flood(frame, level);
+        for zone in scene.solids.zones() {
+            if let Some((min, max)) = filled(zone) {
+                canvas.flood(frame, min, max);
+            }
         }
-        canvas.shrink(frame.is_plan() && sea_level.is_some())
+        canvas.shrink(frame.is_plan() && with_sea)
     }
 
     /// Width and height, pixels.
@@ -68,6 +71,18 @@ impl Relief {
             let to = ((row + at.1 as usize) * stride + at.0 as usize) * 3;
             target[to..to + self.width * 3].copy_from_slice(&self.pixels[from..from + self.width * 3]);
         }
+    }
+}
+
+/// The box that a zone's water fills, if it has any whose surface is level.
+fn filled(zone: &Zone) -> Option<(DVec3, DVec3)> {
+    let Effect::Water(water) = zone.effect else { return None };
+    match water.surface {
+        WaterSurface::Flat { through, up } if up.y > 0.999 => {
+            Some((zone.min, DVec3::new(zone.max.x, zone.max.y.min(through.y), zone.max.z)))
+        }
+        WaterSurface::Border => Some((zone.min, zone.max)),
+        _ => None,
     }
 }
 
@@ -121,13 +136,20 @@ impl Canvas {
         }
     }
 
-    /// Lays the sea over what is below its level: deeper is bluer.
-    fn flood(&mut self, frame: &Frame, level: f64) {
+    /// Lays water over what is in it: deeper is bluer.
+    fn flood(&mut self, frame: &Frame, min: DVec3, max: DVec3) {
         for y in 0..self.height {
             for x in 0..self.width {
                 let index = y * self.width + x;
-                let under = frame.depth_under(level, x, y, self.depth[index], FINE);
-                if under > 0.0 {
+                let seen = frame.seen_at(x, y, self.depth[index], FINE);
+                // Across the picture it fills its box; into it, all that is seen through it.
+                let inside = |axis: usize| {
+                    let along = frame.toward()[axis].abs() > 0.5;
+                    along || (min[axis]..=max[axis]).contains(&seen[axis])
+                };
+                let empty = frame.is_plan() && self.depth[index].is_infinite();
+                let under = if empty { f32::INFINITY } else { (max.y - seen.y) as f32 };
+                if inside(0) && inside(2) && under > 0.0 && (frame.is_plan() || inside(1)) {
                     let seen = self.depth[index].is_finite();
                     let part = if seen { (0.35 + 0.25 * under).min(1.0) } else { 1.0 };
                     for (c, sea) in self.colour[index].iter_mut().zip(SEA) {

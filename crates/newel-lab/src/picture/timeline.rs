@@ -105,6 +105,8 @@ impl<'a> Timeline<'a> {
                 EventKind::Caught { .. } => "catch",
                 EventKind::PulledUp { .. } => "pull up",
                 EventKind::Vaulted { .. } => "vault",
+                EventKind::SwimBegan => "swim",
+                EventKind::WentUnder => "under",
                 EventKind::Teleported => "teleport",
                 _ => continue,
             };

@@ -94,15 +94,12 @@ impl Frame {
         DVec3::new(half.0 + off.dot(self.right) * scale, half.1 + off.dot(self.down) * scale, -off.dot(self.toward))
     }
 
-    /// How deep under the sea's level a fine pixel shows something, metres; 0 or less where it is dry.
-    pub fn depth_under(&self, level: f64, _x: usize, y: usize, depth: f32, fine: usize) -> f32 {
-        if self.is_plan() {
-            let height = self.middle.y - f64::from(depth);
-            return (level - height) as f32;
-        }
+    /// The world point that a fine pixel shows, this deep away from the eye, metres.
+    pub fn seen_at(&self, x: usize, y: usize, depth: f32, fine: usize) -> DVec3 {
         let scale = self.scale * fine as f64;
-        let height = self.middle.y - (y as f64 - self.size.1 as f64 * fine as f64 / 2.0) / scale;
-        (level - height) as f32
+        let off = |at: usize, size: usize| (at as f64 + 0.5 - size as f64 * fine as f64 / 2.0) / scale;
+        let deep = if depth.is_finite() { f64::from(depth) } else { 0.0 };
+        self.middle + self.right * off(x, self.size.0) + self.down * off(y, self.size.1) - self.toward * deep
     }
 
     /// A round number of metres that makes a scale bar of about a sixth of the width.

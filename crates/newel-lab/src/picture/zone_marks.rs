@@ -62,6 +62,11 @@ fn words(effect: &Effect, frame: &Frame) -> String {
             format!("{how} of {:.0} m/s {}", velocity.length(), arrow(velocity, frame))
         }
         Effect::Hold { hold, .. } => format!("holds: {}", hold.words()),
+        Effect::Water(water) if water.current.length() > 0.0 => {
+            let current = water.current.as_dvec3();
+            format!("water, {:.1} m/s {}", current.length(), arrow(current, frame))
+        }
+        Effect::Water(_) => "water".to_owned(),
         _ => "zone".to_owned(),
     }
 }
