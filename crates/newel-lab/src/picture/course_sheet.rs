@@ -227,13 +227,19 @@ impl CourseSheet<'_> {
             root.draw(&Text::new("moves, drawn where it starts", (at.0 + 11, at.1 - 8), font(13.0)))?;
         }
         let figures = self.draw_figures_key(root, (x, row(2)))?;
-        let hovers = self.trace.rows.iter().any(|r| r.mode == Mode::Hover);
-        if hovers {
+        let does = |mode: Mode| self.trace.rows.iter().any(|r| r.mode == mode);
+        let floating = match (does(Mode::Hover), does(Mode::Swim)) {
+            (true, true) => "hovering, swimming",
+            (false, true) => "swimming",
+            _ => "hovering",
+        };
+        let floats = does(Mode::Hover) || does(Mode::Swim);
+        if floats {
             let x = if figures { x + 400 } else { x };
             for dash in [(0, 9), (14, 23), (28, 34)] {
                 root.draw(&PathElement::new(vec![(x + dash.0, row(2)), (x + dash.1, row(2))], TEAL.stroke_width(3)))?;
             }
-            root.draw(&Text::new("hovering", (x + 44, row(2) - 8), font(13.0)))?;
+            root.draw(&Text::new(floating, (x + 44, row(2) - 8), font(13.0)))?;
         }
         let holds = self.trace.rows.iter().any(|r| r.mode.holds_on());
         if holds {
@@ -243,7 +249,7 @@ impl CourseSheet<'_> {
             }
             root.draw(&Text::new("holding on by its hands", (x + 44, row(1) - 8), font(13.0)))?;
         }
-        let figures = figures || hovers;
+        let figures = figures || floats;
         for (i, (name, value)) in Summary::of(self.trace).lines().into_iter().enumerate() {
             let down = row(if figures { 3 } else { 2 }) - 6 + 15 * i as i32;
             root.draw(&Text::new(name, (x, down), font(12.5).color(&FAINT)))?;

@@ -151,7 +151,12 @@ impl Canvas {
                 let under = if empty { f32::INFINITY } else { (max.y - seen.y) as f32 };
                 if inside(0) && inside(2) && under > 0.0 && (frame.is_plan() || inside(1)) {
                     let seen = self.depth[index].is_finite();
-                    let part = if seen { (0.35 + 0.25 * under).min(1.0) } else { 1.0 };
+                    // From the side one looks through it.
+                    let part = match frame.is_plan() {
+                        _ if !seen => 1.0,
+                        true => (0.35 + 0.25 * under).min(1.0),
+                        false => (0.4 + 0.06 * under).min(0.7),
+                    };
                     for (c, sea) in self.colour[index].iter_mut().zip(SEA) {
                         *c += (sea - *c) * part;
                     }

@@ -1,7 +1,7 @@
 //! Zones on the picture of a run: a dashed outline, and in a few words what holds inside.
 
 use newel::glam::DVec3;
-use newel::{Effect, Pull, Zone};
+use newel::{Effect, Pull, Water, Waves, Zone};
 use plotters::backend::DrawingBackend;
 use plotters::coord::Shift;
 use plotters::prelude::*;
@@ -65,6 +65,10 @@ fn words(effect: &Effect, frame: &Frame) -> String {
         Effect::Water(water) if water.current.length() > 0.0 => {
             let current = water.current.as_dvec3();
             format!("water, {:.1} m/s {}", current.length(), arrow(current, frame))
+        }
+        Effect::Water(Water { waves: Waves::Swells(swells), .. }) => {
+            let height: f32 = swells.iter().flatten().map(|swell| swell.height).sum();
+            format!("water, swells of {height:.2} m")
         }
         Effect::Water(_) => "water".to_owned(),
         _ => "zone".to_owned(),
