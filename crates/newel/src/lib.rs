@@ -34,6 +34,8 @@
 //! What can be climbed a terrain says of its surfaces ([`Terrain::hold`], [`Mesh::with_hold`]) or a [`Zone`] of what is in it; ledges are found
 //! from the geometry alone. A game adds a mode of its own with [`CustomMode`]; what it keeps is part of the [`Character`].
 //!
+//! Water is a [`Zone`] with [`Effect::Water`]: [`Swim`] says how a character floats, strokes and dives in it, [`Readout::water`] how deep it is.
+//!
 //! For a side view or a top view, [`Spawn::in_plane`] keeps a character to a plane (boxes need one) and
 //! [`Heading::Plane`] reads the stick along it. Characters that are in each other's way are [`Round`]s to one another. The
 //! crate's examples show both.
@@ -78,7 +80,7 @@ extern crate self as newel;
 
 pub use character::{Character, Mode, Phase, Rest, State};
 pub use clock::Clock;
-pub use coarse::{CoarseDirection, CoarseVelocity};
+pub use coarse::{CoarseDirection, CoarsePart, CoarseVelocity};
 pub use command::{Command, Modifiers};
 pub use drive::{Button, Buttons, Change, Face, Gesture, Gestures, Gives, Heading, Intent, Latch, Timed};
 pub use error::{SpawnError, TickError};

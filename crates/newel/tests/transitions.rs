@@ -5,8 +5,8 @@ mod common;
 use common::World;
 use newel::glam::{DVec3, Vec2, Vec3};
 use newel::{
-    Button, Character, Climb, Command, CustomMode, Heading, Hold, Hover, Intent, Launch, Ledge, Mesh, Mode, ModeCx,
-    Modifiers, Next, Slide, Spawn, Tick, Tuning, TuningValues, Workspace,
+    Button, Character, Climb, Command, CustomMode, Effect, Heading, Hold, Hover, Intent, Launch, Ledge, Mesh, Mode,
+    ModeCx, Modifiers, Next, Scene, Slide, Spawn, Tick, Tuning, TuningValues, Water, Workspace, Zone,
 };
 
 const TABLE: &str = include_str!("../../../ARCHITECTURE.md");
@@ -65,8 +65,21 @@ fn tuning() -> Tuning {
     Tuning::new(values).expect("a tuning")
 }
 
+/// A beach down along -x into water 3 m deep, with ivy at x = -16 and a kerb at z = 4.
+fn shore() -> Scene {
+    let p = |x: f64, y: f64, z: f64| DVec3::new(x, y, z);
+    let beach = World::new().quad(p(4.0, 1.0, -9.0), p(-8.0, -3.0, -9.0), p(-8.0, -3.0, 9.0), p(4.0, 1.0, 9.0));
+    let basin = beach.block([-18.0, -4.0, -9.0], [-8.0, -3.0, 9.0]);
+    let walls = World::new().block([-18.0, -3.0, -9.0], [-16.0, 3.0, 4.0]);
+    let kerb = World::new().block([-18.0, -3.0, 4.0], [-10.0, 0.1, 9.0]);
+    let surfaces: Vec<u16> = (0..38).map(|i| u16::from((14..26).contains(&i))).collect();
+    let mesh = basin.and(walls).and(kerb).mesh().with_surfaces(&surfaces).expect("surfaces").with_hold(1, Hold::Wall);
+    let water = Effect::Water(Water::flat(DVec3::ZERO, Vec3::Y));
+    Scene::new().with(mesh).with_zone(Zone::new(1, DVec3::splat(-30.0), DVec3::new(30.0, 0.0, 30.0), water))
+}
+
 struct Story {
-    level: Mesh,
+    level: Scene,
     tuning: Tuning,
     hero: Character<Held>,
     work: Workspace,
@@ -75,9 +88,14 @@ struct Story {
 
 impl Story {
     fn from(at: [f64; 3]) -> Story {
-        let (level, tuning) = (place(), tuning());
+        let (level, tuning) = (Scene::new().with(place()), tuning());
         let hero = Character::spawn_with(&level, &tuning, Spawn::at(at), Held).expect("a clear place");
         Story { level, tuning, hero, work: Workspace::new(), seen: Vec::new() }
+    }
+
+    fn at_the_shore(at: [f64; 3]) -> Story {
+        let hero = Character::spawn_with(&shore(), &tuning(), Spawn::at(at), Held).expect("a clear place");
+        Story { level: shore(), hero, ..Story::from([0.0; 3]) }
     }
 
     /// For some seconds, in ticks so short that hardly two things happen in one.
@@ -139,13 +157,25 @@ fn every_line_of_it_happens() {
         // Onto the box from the ground.
         Story::from([1.5, 0.0, 5.0]).go(1.5, east),
     ];
+    let west = Intent::toward(Vec3::NEG_X);
+    let swims = [
+        // In and out again; a leap; the hover button and the game's own; onto the ivy, and over the kerb.
+        Story::at_the_shore([0.0, 0.0, 0.0]).go(4.0, west).go(4.0, east),
+        Story::at_the_shore([-12.0, -1.53, 0.0]).go(1.0, none).go(0.1, hold(Button::Jump)).go(1.0, none),
+        Story::at_the_shore([-12.0, -1.53, 0.0]).go(1.0, none).go(0.1, hold(Button::Hover)),
+        Story::at_the_shore([-12.0, -1.53, 0.0]).go(1.0, none).go(0.1, hold(Button::Sprint)),
+        Story::at_the_shore([-15.0, -1.53, 0.0]).go(1.0, west),
+        Story::at_the_shore([-12.0, -1.53, 3.0]).go(1.5, Intent::toward(Vec3::Z)),
+    ];
     // Caught in the air, and let go of.
     let caught = {
         let world = World::new().floor(20.0, -9.0).block([2.0, -9.0, -2.0], [5.0, 1.4, 2.0]);
         let hero = Character::spawn_with(&world.mesh(), &tuning(), Spawn::at([1.65, 0.2, 0.0]), Held).expect("a place");
-        Story { level: world.mesh(), hero, ..Story::from([0.0; 3]) }.go(0.4, east).go(0.1, hold(Button::Grab))
+        Story { level: Scene::new().with(world.mesh()), hero, ..Story::from([0.0; 3]) }
+            .go(0.4, east)
+            .go(0.1, hold(Button::Grab))
     };
-    let seen: Vec<_> = stories.iter().chain([&caught]).flat_map(|s| s.seen.iter().copied()).collect();
+    let seen: Vec<_> = stories.iter().chain(&swims).chain([&caught]).flat_map(|s| s.seen.iter().copied()).collect();
     let missing: Vec<_> = lines().into_iter().filter(|line| !seen.contains(line)).collect();
     assert!(missing.is_empty(), "never: {missing:?}");
 }
