@@ -208,8 +208,8 @@ pub struct State {
     /// A height in metres and a speed along up in m/s, by what moves it. In the air, how far it is below the highest point of its
     /// flight. Hovering, how far below the height it keeps, and how fast it wants to rise. On the ground what a crest would have made
     /// of it, had it not held on: how high over the ground it would be, and how fast away from it (zero without `ground.fly_off`). On a
-    /// way along a ledge two heights: how far it goes up, and ahead. Swimming, nothing, and how fast waves lift
-    /// the surface over it.
+    /// way along a ledge two heights: how far it goes up, and ahead. Swimming, how high waves lift the surface
+    /// over its level, and how fast.
     pub flight: [f32; 2],
     /// What flows where it is, as last sampled: the wind; from knee deep in water on, the current.
     pub flow: CoarseVelocity,

@@ -2,7 +2,7 @@
 
 use glam::{DVec3, Vec3};
 
-use super::{GRID, Run};
+use super::{GRID, ROUNDING, Run};
 use crate::character::Mode;
 use crate::contact::arcs::Path;
 use crate::outcome::Wet;
@@ -13,6 +13,9 @@ pub(crate) const AT: f64 = 1e-6;
 
 /// Water whose top is lower over the feet than its middle is deep may be stood in; what only hangs over it is not.
 const MIDDLE: f64 = 0.5;
+
+/// Waves that differ by this much, metres, are those of another water.
+const ANOTHER: f64 = 0.02;
 
 /// Half of the way over which the slope of a wave is looked at, metres.
 const SLOPE: f64 = 0.1;
@@ -57,12 +60,29 @@ impl Run<'_> {
         top.map(|(depth, zone)| self.surface_of(depth, zone))
     }
 
+    /// How much higher a swimmer's waves are as last sampled, and as they have gone on since, than they are where it is: so that every
+    /// tick rate has the same. Nothing where those were another water's.
+    fn off_as_sampled(&self, zone: &Zone, water: &Water) -> f64 {
+        if self.me.mode != Mode::Swim || water.waves == Waves::None {
+            return 0.0;
+        }
+        let (clock, since) = (self.start_clock + self.near.time(), self.since_grid());
+        // At a moment of the grid, until they are sampled there, they have gone on since the one before.
+        let sampled = self.place_sampled.is_some_and(|then| (then - clock).abs() < ROUNDING);
+        let since = if since < ROUNDING && !sampled { GRID } else { since };
+        let [lift, rate] = self.me.flight.map(f64::from);
+        let at = self.in_axes_of(zone, self.near.place);
+        let off = lift + rate * since - self.lift(zone, water, at, self.near.time());
+        if off.abs() < ANOTHER { off } else { 0.0 }
+    }
+
     fn surface_of(&self, depth: f64, index: usize) -> Waterline {
         let zone = self.near.patch.zones()[index];
         let (up, place) = (self.up(), self.near.place);
         let Some(water) = water_of(&zone) else { return Waterline { depth, out: up, moves: DVec3::ZERO, zone: index } };
         let (at, local_up) = (self.in_axes_of(&zone, place), self.turned_into(&zone, up));
         let out = self.turned_out_of(&zone, water.surface.out_at(at, local_up));
+        let depth = depth + self.off_as_sampled(&zone, water) / out.dot(up).max(0.05);
         let body = self.near.patch.body(zone.body);
         let carried = if zone.body == 0 { DVec3::ZERO } else { body.velocity_at(place, self.near.time()) };
         // A swimmer's is as last sampled, so that every tick rate has the same.
@@ -114,10 +134,18 @@ impl Run<'_> {
         (self.lift(zone, water, ahead, now + GRID) - self.lift(zone, water, at, now)) / GRID
     }
 
-    /// How fast waves lift the surface over it, m/s: for a swimmer to keep.
-    pub fn waves_here(&self, line: &Waterline) -> f32 {
+    /// How high waves lift the surface over it, metres, and how fast, m/s: for a swimmer to keep.
+    pub fn waves_here(&self, line: &Waterline) -> (f64, f64) {
         let zone = self.near.patch.zones()[line.zone];
-        water_of(&zone).map_or(0.0, |water| self.waves_rise(&zone, water, line.out) as f32)
+        let Some(water) = water_of(&zone) else { return (0.0, 0.0) };
+        let at = self.in_axes_of(&zone, self.near.place);
+        (self.lift(&zone, water, at, self.near.time()), self.waves_rise(&zone, water, line.out))
+    }
+
+    /// Seconds since the last moment of the grid.
+    pub fn since_grid(&self) -> f64 {
+        let clock = self.start_clock + self.near.time();
+        (clock - ((clock + ROUNDING) / GRID).floor() * GRID).max(0.0)
     }
 
     /// The game's own name of the body whose water this is; 0 for the world's.

@@ -17,6 +17,8 @@ const INSIDE: f32 = 0.5;
 const CLEAR: f32 = 10.0;
 /// The rises that are tried, in parts of the most there may be.
 const RISES: [f32; 4] = [0.0, 0.3, 0.6, 1.0];
+/// What it presses against it is this far off at most, in tolerances.
+const HAIR: f32 = 4.0;
 /// How far past what is gone over it comes, metres.
 const PAST: f32 = 0.02;
 
@@ -52,6 +54,8 @@ pub(super) fn onto(run: &mut Run<'_>, ahead: Vec3, lip: &Lip) -> Option<Way> {
 
 fn way_onto(run: &mut Run<'_>, ahead: Vec3, lip: &Lip, stance: Stance) -> Option<Way> {
     let from = run.near.place;
+    // A hair off what it presses against: the rim it rises past is no further out than that.
+    run.near.place -= (ahead * (HAIR * run.near.shape.tolerance())).as_dvec3();
     let way = try_onto(run, ahead, lip, stance);
     run.near.place = from;
     way

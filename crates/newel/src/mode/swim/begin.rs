@@ -1,5 +1,7 @@
 //! Into the water and out of it: at two different depths, each at its very moment.
 
+use glam::DVec3;
+
 use super::Depths;
 use super::sample::note_surface;
 use crate::character::{Mode, Phase};
@@ -68,7 +70,9 @@ fn stays_down(run: &Run<'_>, tuned: &Swim, line: &Waterline) -> bool {
 /// Out of the air: with its feet in water that is deep enough, on its way down.
 fn fall_in(run: &mut Run<'_>, tuned: &Swim) {
     let Some(line) = run.waterline().filter(|line| line.depth >= -AT && run.displaced.is_none()) else { return };
-    if run.sinks_at(&line) < 0.0 || run.me.keeps.is_top_view(run.me.up) {
+    // On a surface that moves, when it begins to come down against that is looked at only at the moments of the grid.
+    let exact = line.depth <= AT || line.moves == DVec3::ZERO || run.on_grid;
+    if !exact || run.sinks_at(&line) < 0.0 || run.me.keeps.is_top_view(run.me.up) {
         return;
     }
     let begins = depth_to_begin(run, tuned);
@@ -98,7 +102,9 @@ pub(in crate::mode) fn begin(run: &mut Run<'_>) {
     run.me.asked.try_again();
     run.report(EventKind::SwimBegan);
     if let Some(line) = run.waterline() {
-        run.me.flight = [0.0, run.waves_here(&line)];
+        // As if sampled at the last moment of the grid.
+        let (lift, rate) = run.waves_here(&line);
+        run.me.flight = [(lift - rate * run.since_grid()) as f32, rate as f32];
         note_surface(run, &line);
     }
 }

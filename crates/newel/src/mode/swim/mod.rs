@@ -3,6 +3,7 @@
 //! Depths are told from where its feet would be, were it to stand up under its head: so they mean the same in every stance.
 
 mod begin;
+mod corner;
 mod sample;
 mod wanted;
 
@@ -12,7 +13,9 @@ pub(super) use sample::sample;
 use glam::DVec3;
 
 use self::begin::stands_on;
+use self::corner::{Along, Corner};
 use self::wanted::{Stroke, wanted};
+use super::trail::Trail;
 use super::{along_walls, climb, holding, impact};
 use crate::character::Phase;
 use crate::contact::arcs::Path;
@@ -41,23 +44,41 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     let depths = Depths::of(run, &tuned, &line);
     let velocity = planes.admissible(run.me.velocity);
     run.tell_pressed(&planes, run.me.velocity, velocity);
-    let motion = Motion::next(run, &tuned, &depths, velocity, &planes);
+    let along = Along::of(run, velocity);
+    let corner = along.corner();
+    let span = span.min(corner.map_or(f64::INFINITY, |c| c.longest()));
+    let (motion, planes, corner) = match corner {
+        None => (Motion::next(run, &tuned, &depths, velocity, &planes), planes, None),
+        Some(corner) => {
+            let free = Motion::next(run, &tuned, &depths, velocity, &Planes::default());
+            if corner.lets_go(velocity, free.rate()) {
+                (free, Planes::default(), None)
+            } else {
+                // What it wants is held off as half way through the piece.
+                let motion = Motion::next(run, &tuned, &depths, velocity, &corner.halfway(span));
+                (motion, planes, Some(corner))
+            }
+        }
+    };
     if motion.is_at_rest() {
         return rest(run, span);
     }
     run.leave_foothold();
     let span = span.min(motion.lasts());
-    let path = motion.path(&planes, span);
+    let walls = Held { planes, corner };
+    let path = motion.path(&walls, span);
     let end = depths.next_change(run, &line, &path);
-    let path = if end < span { motion.path(&planes, end) } else { path };
+    let path = if end < span { motion.path(&walls, end) } else { path };
     if let Some(contact) = along_walls::touched_already(run, &path) {
         touch(run, &tuned, &contact);
         return 0.0;
     }
     let way = run.carried_along(path);
     let way = Path { span: run.smooth(&way, path.span), ..way };
+    let trail = Trail::begin(run, way);
     let (used, hit) = along_walls::go(run, &way);
-    run.me.velocity = motion.velocity_at(&path, &planes, used);
+    let (used, hit) = along.ends(run, &trail, used).map_or((used, hit), |ended| (ended, None));
+    run.me.velocity = motion.velocity_at(&path, &walls, used);
     if let Some(contact) = hit {
         touch(run, &tuned, &contact);
     }
@@ -109,6 +130,9 @@ impl Depths {
     }
 }
 
+/// How a velocity changes is told from that so soon, seconds.
+const SOON: f64 = 1e-5;
+
 /// How it moves for a while, but for walls.
 struct Motion {
     velocity: DVec3,
@@ -156,29 +180,44 @@ impl Motion {
         strokes.min(self.strokes.drift.smooth_span())
     }
 
+    /// How its velocity changes at first, m/s².
+    fn rate(&self) -> DVec3 {
+        (self.at(SOON) - self.velocity) / SOON
+    }
+
     fn at(&self, t: f64) -> DVec3 {
         let floats = self.floats.map_or(DVec3::ZERO, |(bob, up, waves)| up * (bob.at(t).1 + waves));
         let ended = t == self.strokes.duration;
         floats + if ended { self.strokes.end } else { self.strokes.drift.at(t) }
     }
 
-    /// The path of the next `span` seconds, along the walls: in the open it ends where it would.
-    fn path(&self, walls: &Planes, span: f64) -> Path {
-        let rate = match walls.normals().is_empty() {
-            true => {
-                let floats = |(bob, up, waves): (Bob, DVec3, f64)| up * ((bob.at(span).0 - bob.height) / span + waves);
-                let mean = self.strokes.drift.mean(span) + self.floats.map_or(DVec3::ZERO, floats);
-                (mean - self.velocity) * (2.0 / span)
+    /// The path of the next `span` seconds, along the walls and round corners: in the open it ends where it would.
+    fn path(&self, walls: &Held, span: f64) -> Path {
+        if walls.planes.normals().is_empty() {
+            let floats = |(bob, up, waves): (Bob, DVec3, f64)| up * ((bob.at(span).0 - bob.height) / span + waves);
+            let mean = self.strokes.drift.mean(span) + self.floats.map_or(DVec3::ZERO, floats);
+            return Path { velocity: self.velocity, rate: (mean - self.velocity) * (2.0 / span), span };
+        }
+        let rate = (self.at(span) - self.velocity) / span;
+        match walls.corner {
+            Some(corner) => corner.bent(self.velocity, rate, span),
+            None => {
+                let rate = walls.planes.not_left_by(self.velocity).admissible(rate);
+                Path { velocity: self.velocity, rate, span }
             }
-            false => (self.at(span) - self.velocity) / span,
-        };
-        Path { velocity: self.velocity, rate: walls.not_left_by(self.velocity).admissible(rate), span }
+        }
     }
 
     /// The velocity `used` seconds into its path.
-    fn velocity_at(&self, path: &Path, walls: &Planes, used: f64) -> DVec3 {
-        if walls.normals().is_empty() { self.at(used) } else { path.velocity_at(used) }
+    fn velocity_at(&self, path: &Path, walls: &Held, used: f64) -> DVec3 {
+        if walls.planes.normals().is_empty() { self.at(used) } else { path.velocity_at(used) }
     }
+}
+
+/// What holds it off: walls, and the corner that it is led round.
+struct Held {
+    planes: Planes,
+    corner: Option<Corner>,
 }
 
 /// Its strokes, in water that flows and in which it drifts by itself: part of their strength holds its speed.
@@ -203,7 +242,7 @@ fn steered(
     let ramp = Ramp::new(velocity, target, rate);
     // Along a wall that turns with the way, chasing the last hair of it gets nowhere.
     let settled = !planes.normals().is_empty() && ramp.duration() < HARDLY;
-    let ramp = if settled { Ramp::hold(velocity) } else { ramp };
+    let ramp = if settled { Ramp::hold(target) } else { ramp };
     let arrived = (velocity - target).length() < ARRIVED;
     match tuned.drag > 0.0 {
         true => against(flows + idle, f64::from(tuned.drag), &ramp, if arrived { rate } else { 0.0 }),

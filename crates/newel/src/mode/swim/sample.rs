@@ -56,14 +56,14 @@ fn look_under(run: &mut Run<'_>, depth: f64) {
 /// of it is in the water, the less; and the deeper, too.
 fn lift(run: &mut Run<'_>, line: &Waterline) {
     let Some(tuned) = run.tuning.values().swim else { return };
-    let rate = run.waves_here(line);
+    let (lift, rate) = run.waves_here(line);
     let depths = Depths::of(run, &tuned, line);
     let fades = 1.0 - ((depths.now - depths.under) / depths.under).clamp(0.0, 1.0);
-    let rate = f64::from(rate) * fades;
+    let rate = rate * fades;
     let part = (depths.now / depths.float).clamp(0.0, 1.0) * fades;
     let gained = run.up() * ((rate - f64::from(run.me.flight[1])) * part);
     run.me.velocity += run.me.keeps.flat64(gained);
-    run.me.flight = [0.0, rate as f32];
+    run.me.flight = [lift as f32, rate as f32];
 }
 
 /// What it swims in is kept as what it is on: the surface, and whose water it is.

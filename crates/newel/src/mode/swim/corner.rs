@@ -1,0 +1,136 @@
+//! Round a corner in water: what presses an edge or a round while it goes along it is led round it, on an arc.
+//!
+//! As on the ground the normal is asked a little further on, and what it has turned by then bends the way; and what drives it is held off
+//! by the normal as it is in the middle of the piece. So a way round a corner is the same at every tick rate to a second power.
+
+use glam::DVec3;
+
+use crate::contact::arcs::Path;
+use crate::contact::point::Contact;
+use crate::contact::slide::Planes;
+use crate::mode::trail::Trail;
+use crate::run::{MOST_TOUCHED, Run};
+
+/// How much further on the normal is asked, and how long a piece of way round a corner is at most, in parts of the radius.
+const AHEAD: f64 = 0.01;
+const SHORT: f64 = 1.0 / 48.0;
+/// What turns by less than this, or more, over the radius is flat, or too sharp to tell.
+const FLAT: f64 = 1e-3;
+const SHARP: f64 = 10.0;
+/// Normals that differ by more than this are those of something else, or of a corner.
+const TURNED: f32 = 1e-3;
+/// Slower than this, m/s, there is no way to tell which way it leads.
+const SLOW: f64 = 1e-3;
+
+/// What it goes along.
+#[derive(Clone, Copy)]
+pub(super) enum Along {
+    /// A face, or what is as flat, with this normal.
+    Flat(Contact),
+    /// A corner.
+    Corner(Corner),
+    /// Nothing, or more than can be told.
+    Other,
+}
+
+/// The corner that it is led round.
+#[derive(Clone, Copy)]
+pub(super) struct Corner {
+    /// The normal now.
+    normal: DVec3,
+    /// How that turns on the way, per metre.
+    turning: DVec3,
+    speed: f64,
+    longest: f64,
+}
+
+impl Along {
+    /// What it touches and goes along with this velocity.
+    pub fn of(run: &mut Run<'_>, velocity: DVec3) -> Along {
+        let speed = velocity.length();
+        let Some(contact) = the_only_touch(run) else { return Along::Other };
+        if speed < SLOW || run.near.patch.is_moving() {
+            return Along::Other;
+        }
+        let (place, radius) = (run.near.place, f64::from(run.near.shape.radius));
+        let step = AHEAD * radius;
+        run.near.place += velocity * (step / speed);
+        let there = run.near.refreshed(&contact);
+        run.near.place = place;
+        let Some(there) = there else { return Along::Other };
+        let normal = contact.normal.as_dvec3();
+        let turning = (there.normal.as_dvec3() - normal) / step;
+        let bends = turning.dot(velocity) / speed * radius;
+        match bends {
+            bends if bends.abs() < FLAT => Along::Flat(contact),
+            bends if (FLAT..=SHARP).contains(&bends) => {
+                Along::Corner(Corner { normal, turning, speed, longest: SHORT * radius / speed })
+            }
+            _ => Along::Other,
+        }
+    }
+
+    /// The corner, if it is one.
+    pub fn corner(self) -> Option<Corner> {
+        if let Along::Corner(corner) = self { Some(corner) } else { None }
+    }
+
+    /// Where what it went along for `used` seconds was flat and is no more, it is back where that ended; the seconds until then.
+    pub fn ends(self, run: &mut Run<'_>, trail: &Trail, used: f64) -> Option<f64> {
+        let Along::Flat(was) = self else { return None };
+        let turned = |run: &Run<'_>| {
+            let is = run.near.refreshed(&was).filter(|is| is.gap <= run.near.shape.touching());
+            is.is_some_and(|is| (is.normal - was.normal).length() > TURNED)
+        };
+        if !turned(run) {
+            return None;
+        }
+        let (_, ended) = trail.last(run, used, |run, _| !turned(run));
+        trail.go_to(run, ended);
+        run.unmet = MOST_TOUCHED;
+        Some(ended)
+    }
+}
+
+impl Corner {
+    /// Seconds that it may be led round at once.
+    pub fn longest(&self) -> f64 {
+        self.longest
+    }
+
+    /// What holds it off half way through `span` seconds.
+    pub fn halfway(&self, span: f64) -> Planes {
+        let mut planes = Planes::default();
+        planes.add_moving(self.normal_at(0.5 * span), 0.0);
+        planes
+    }
+
+    fn normal_at(&self, t: f64) -> DVec3 {
+        let normal = self.normal + self.turning * (t * self.speed);
+        normal / normal.length()
+    }
+
+    /// True where what drives it, m/s², is too weak to keep it on the corner, or leads off it.
+    pub fn lets_go(&self, velocity: DVec3, rate: DVec3) -> bool {
+        rate.dot(self.normal) + self.bend(velocity) >= 0.0
+    }
+
+    /// What keeps the velocity along the surface as that turns, m/s² into it.
+    fn bend(&self, velocity: DVec3) -> f64 {
+        velocity.dot(self.turning) * self.speed
+    }
+
+    /// The path with the velocity that it has, driven at `rate` and bent round the corner.
+    pub fn bent(&self, velocity: DVec3, rate: DVec3, span: f64) -> Path {
+        let middle = self.normal_at(0.5 * span);
+        Path { velocity, rate: rate - middle * rate.dot(middle) - self.normal * self.bend(velocity), span }
+    }
+}
+
+/// The touch at the one face, edge or round that it has met, if it has met nothing else.
+fn the_only_touch(run: &Run<'_>) -> Option<Contact> {
+    let first = run.walls.iter().next().and_then(|c| run.near.refreshed(c))?;
+    let near = 2.0 * run.near.shape.touching();
+    let same = |c: &Contact| (c.point - first.point).length() <= near || (c.normal - first.normal).length() < TURNED;
+    run.walls.iter().all(same).then_some(first)
+}

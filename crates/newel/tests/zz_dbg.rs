@@ -1,0 +1,186 @@
+//! In water too motion is the same at any tick rate: a restless minute in the open, and half a minute between a beach, a wall and a kerb.
+
+mod common;
+
+use common::oracle::Dice;
+use common::script::Script;
+use common::{SIX_RATES, World};
+use newel::glam::{DVec3, Vec2, Vec3};
+use newel::{
+    Button, Change, Character, Effect, Event, EventKind, Heading, Ledge, Mode, Modifiers, Scene, Stance, Swell, Swim,
+    Tick, Tuning, TuningValues, Water, Workspace, Zone,
+};
+
+/// Where it is at every whole second, and what happened.
+fn played(
+    scene: &Scene,
+    tuning: &Tuning,
+    at: [f64; 3],
+    script: &Script,
+    rate: f64,
+    seconds: u32,
+) -> (Vec<DVec3>, Vec<Event>, Character) {
+    let mut scene = scene.clone();
+    let mut hero = Character::spawn(&scene, tuning, at).expect("a clear place");
+    let (mut dice, mut work, modifiers) = (Dice(7), Workspace::new(), Modifiers::default());
+    let (mut places, mut events) = (Vec::new(), Vec::new());
+    for second in 1..=seconds {
+        while hero.clock < f64::from(second) - 1e-9 {
+            let now = hero.clock;
+            let dt = if rate > 0.0 { 1.0 / rate } else { dice.between(0.001, 0.1) }.min(f64::from(second) - now);
+            scene.time = now;
+            let tick = Tick { number: 0, terrain: &scene, tuning, modifiers: &modifiers, dt };
+            events.extend(tick.step(&mut work, &mut hero, &script.intent(now, dt), &[]).expect("a valid tick").events);
+        }
+        places.push(hero.position);
+    }
+    (places, events, hero)
+}
+
+/// What happened, but for little steps of a rolling foot.
+fn story(events: &[Event]) -> Vec<String> {
+    let told = events.iter().filter(|e| !matches!(e.kind, EventKind::Stepped { .. } | EventKind::Footstep { .. }));
+    told.map(|e| format!("{:?}", e.kind).split([' ', '{']).next().unwrap().to_owned()).collect()
+}
+
+/// Compares all rates, and random ticks, with 1000 Hz.
+fn compared(
+    name: &str,
+    scene: &Scene,
+    tuning: &Tuning,
+    at: [f64; 3],
+    script: &Script,
+    seconds: u32,
+    within: f64,
+) -> f64 {
+    let (places, events, hero) = played(scene, tuning, at, script, 1000.0, seconds);
+    let swam = events.iter().any(|e| matches!(e.kind, EventKind::SwimBegan)) || hero.mode == Mode::Swim;
+    assert!(swam, "{name}: it swims");
+    let mut worst = 0.0f64;
+    for rate in SIX_RATES.into_iter().take(5).chain([0.0]) {
+        let (other, told, _) = played(scene, tuning, at, script, rate, seconds);
+        if std::env::var("APART").is_ok() {
+            for (a, b) in told.iter().zip(&events).take(12) {
+                println!("{:.6} {:.6} {:?} {:.5} {:.5}", a.time, b.time, a.kind, a.place, b.place);
+            }
+        }
+        assert_eq!(story(&told), story(&events), "{name} at {rate} Hz");
+        if std::env::var("APART").is_ok() {
+            println!(
+                "{rate}: {:?}",
+                places
+                    .iter()
+                    .zip(&other)
+                    .map(|(a, b)| (((*a - *b) * 1e4).round() / 10.0).to_array())
+                    .collect::<Vec<_>>()
+            );
+        }
+        let apart = places.iter().zip(&other).map(|(a, b)| (*a - *b).length()).fold(0.0, f64::max);
+        assert!(apart <= within, "{name} at {rate} Hz: {apart} m apart");
+        worst = worst.max(apart);
+    }
+    println!("{name}: {} events, at most {:.4} mm apart", events.len(), worst * 1e3);
+    worst
+}
+
+/// Turns, dives, rises, leaps, looks and sprints at odd times.
+fn restless(seconds: f64) -> Script {
+    let ways = [(1.0, 0.0), (0.6, 0.8), (0.0, 0.0), (0.0, 1.0), (-0.8, 0.6), (0.3, -0.2), (-1.0, 0.0)];
+    let mut script = Script::new();
+    for turn in 0..(seconds / 0.3719) as usize {
+        let (x, z) = ways[turn % ways.len()];
+        script = script.head(turn as f64 * 0.3719, x, z);
+    }
+    for round in 1..(seconds / 2.51) as usize {
+        let start = round as f64 * 2.51;
+        script = script.press(start, Button::Jump, [0.05, 0.9, 0.11, 1.2][round % 4]);
+        script = script.press(start + 0.23, Button::Sprint, 0.9);
+        script =
+            script.at(start + 1.37, Change::Stance(Stance::Crouch)).at(start + 2.11, Change::Stance(Stance::Stand));
+        if round % 3 == 0 {
+            let down = Vec3::new(0.6, [-0.8, 0.8][round % 2], 0.0);
+            script =
+                script.at(start + 0.41, Change::View(down)).at(start + 0.42, Change::Heading(Heading::View(Vec2::Y)));
+        }
+    }
+    script
+}
+
+fn water(swells: bool) -> Zone {
+    let water = Water::flat(DVec3::ZERO, Vec3::Y).flowing(Vec3::new(0.3, 0.0, -0.2));
+    let swell = Swell { along: Vec3::X, height: 0.4, length: 11.0, period: 2.7, since: 0.0 };
+    let water = if swells { water.with_swell(swell) } else { water };
+    Zone::new(1, DVec3::new(-500.0, -200.0, -500.0), DVec3::new(500.0, 1.0, 500.0), Effect::Water(water))
+}
+
+/// A beach down along +x, a basin 6 m deep with a wall across it that ends 2.5 m under the surface and at `side`, and a kerb at its far
+/// side; and half a minute between them.
+fn shore(side: f64) -> (Scene, Tuning, Script) {
+    let p = DVec3::new;
+    let beach = World::new().quad(p(-9.0, 2.0, -9.0), p(-9.0, 2.0, 9.0), p(11.0, -6.0, 9.0), p(11.0, -6.0, -9.0));
+    let world = beach.block([9.0, -7.0, -9.0], [25.0, -6.0, 9.0]).block([14.0, -2.5, -9.0], [14.6, 2.0, side]);
+    let scene = Scene::new().with(world.block([20.0, -6.0, -9.0], [25.0, 0.15, 9.0]).mesh());
+    let swim = Swim { idle: 0.2, ..Swim::default() };
+    let values = TuningValues { swim: Some(swim), ledge: Some(Ledge::default()), ..TuningValues::default() };
+    let script = Script::new()
+        .head(0.07, 1.0, 0.1)
+        .head(7.13, 0.9, 0.3)
+        .at(7.91, Change::Stance(Stance::Crouch))
+        .at(10.07, Change::Stance(Stance::Stand))
+        .press(11.87, Button::Jump, 3.1)
+        .head(15.03, 1.0, 0.0)
+        .head(18.51, -1.0, 0.0)
+        .press(18.93, Button::Jump, 0.3)
+        .head(20.77, -1.0, 0.4)
+        .head(27.41, 0.0, 0.0);
+    (scene, Tuning::new(values).unwrap(), script)
+}
+
+#[test]
+fn dbg() {
+    let (shore, tuning, script) = shore(9.0);
+    let shore = shore.with_zone(water(true));
+    let mut rows = Vec::new();
+    for rate in [60.0, 1000.0] {
+        let mut hero = Character::spawn(&shore, &tuning, [-3.0, 0.5, 0.0]).unwrap();
+        let (mut scene, mut work, modifiers) = (shore.clone(), Workspace::new(), Modifiers::default());
+        let mut row = Vec::new();
+        let mut next = 9.0;
+        while hero.clock < 15.3 {
+            let now = hero.clock;
+            let dt = (1.0f64 / rate).min(if next > now + 1e-9 { next - now } else { 1.0 });
+            scene.time = now;
+            let tick = Tick { number: 0, terrain: &scene, tuning: &tuning, modifiers: &modifiers, dt };
+            if rate == 1000.0 && now > 12.2 {
+                let mut sink: Vec<newel::Note> = Vec::new();
+                let mut h2 = hero;
+                tick.explain(&mut work, &mut h2, &script.intent(now, dt), &[], &mut sink).unwrap();
+                if h2.mode == Mode::Ledge && hero.mode == Mode::Swim {
+                    for n in &sink {
+                        let t = format!("{n:?}");
+                        println!("@{}", t.chars().take(520).collect::<String>());
+                    }
+                    println!("@@");
+                }
+            }
+            tick.step(&mut work, &mut hero, &script.intent(now, dt), &[]).unwrap();
+            if (hero.clock - next).abs() < 1e-9 {
+                row.push((hero.clock, hero.position, hero.velocity));
+                next += 0.025;
+            }
+        }
+        rows.push(row);
+    }
+    for (a, b) in rows[0].iter().zip(&rows[1]) {
+        println!(
+            "{:.1} X {:.6} {:.6} {:.3} {:.3} | {:.2} {:.3}",
+            a.0,
+            a.1.x - 8.7,
+            b.1.x - 8.7,
+            a.1,
+            a.2,
+            (a.1 - b.1) * 1e3,
+            (a.2 - b.2) * 1e3
+        );
+    }
+}
