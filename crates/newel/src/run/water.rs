@@ -34,8 +34,16 @@ pub(crate) struct Waterline {
 }
 
 impl Run<'_> {
-    /// The water that it is in, or over; `None` without any in the patch.
+    /// The water that it is in, or over; `None` without any in the patch. A swimmer's waves are as it has them.
     pub fn waterline(&self) -> Option<Waterline> {
+        let line = self.waterline_as_it_is()?;
+        let zone = self.near.patch.zones()[line.zone];
+        let off = water_of(&zone).map_or(0.0, |water| self.off_as_sampled(&zone, water));
+        Some(Waterline { depth: line.depth + off / line.out.dot(self.up()).max(0.05), ..line })
+    }
+
+    /// The same with its waves where they are.
+    fn waterline_as_it_is(&self) -> Option<Waterline> {
         if !self.near.patch.zones().iter().any(|zone| water_of(zone).is_some()) {
             return None;
         }
@@ -82,7 +90,6 @@ impl Run<'_> {
         let Some(water) = water_of(&zone) else { return Waterline { depth, out: up, moves: DVec3::ZERO, zone: index } };
         let (at, local_up) = (self.in_axes_of(&zone, place), self.turned_into(&zone, up));
         let out = self.turned_out_of(&zone, water.surface.out_at(at, local_up));
-        let depth = depth + self.off_as_sampled(&zone, water) / out.dot(up).max(0.05);
         let body = self.near.patch.body(zone.body);
         let carried = if zone.body == 0 { DVec3::ZERO } else { body.velocity_at(place, self.near.time()) };
         // A swimmer's is as last sampled, so that every tick rate has the same.
@@ -193,7 +200,7 @@ impl Run<'_> {
 
     /// What is told of the water it is in at the tick's end.
     pub fn tell_water(&mut self) {
-        let Some(line) = self.waterline().filter(|line| line.depth > 0.0) else { return };
+        let Some(line) = self.waterline_as_it_is().filter(|line| line.depth > 0.0) else { return };
         let height = f64::from(self.near.shape.height);
         self.told.water = Some(Wet {
             depth: line.depth as f32,

@@ -78,9 +78,15 @@ impl Along {
     /// Where what it went along for `used` seconds was flat and is no more, it is back where that ended; the seconds until then.
     pub fn ends(self, run: &mut Run<'_>, trail: &Trail, used: f64) -> Option<f64> {
         let Along::Flat(was) = self else { return None };
+        // Just past an edge the normal still counts as the face's, but the surface falls away already: further than it goes off it.
+        let (from, normal) = (trail.from, was.normal.as_dvec3());
+        let falls_away = f64::from(was.gap + 0.5 * run.near.shape.tolerance());
         let turned = |run: &Run<'_>| {
-            let is = run.near.refreshed(&was).filter(|is| is.gap <= run.near.shape.touching());
-            is.is_some_and(|is| (is.normal - was.normal).length() > TURNED)
+            let is = run.near.refreshed(&was);
+            is.is_some_and(|is| {
+                (is.normal - was.normal).length() > TURNED
+                    || f64::from(is.gap) - (run.near.place - from).dot(normal) > falls_away
+            })
         };
         if !turned(run) {
             return None;

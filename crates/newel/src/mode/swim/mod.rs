@@ -151,8 +151,7 @@ impl Motion {
         let gravity = gravity(run);
         let under = depths.is_under((flows - velocity).dot(up));
         let stroke = wanted(run, tuned, under);
-        let dives = stroke.wish.dot(up) < 0.0;
-        if under || dives || gravity == 0.0 || run.me.keeps.is_top_view(run.me.up) {
+        if under || stroke.dives || gravity == 0.0 || run.me.keeps.is_top_view(run.me.up) {
             let idle = if under && gravity > 0.0 { up * f64::from(tuned.idle) } else { DVec3::ZERO };
             let idle = run.me.keeps.flat64(idle);
             let strokes = steered(run, tuned, &stroke, velocity, flows, idle, planes);

@@ -9,14 +9,18 @@ use crate::math::flatten;
 use crate::run::Run;
 use crate::tuning::{Steers, Swim};
 
+/// What leads up or down by no more than this part is level.
+const LEVEL: f32 = 1e-5;
+
 /// Where it wants to go.
 pub(super) struct Stroke {
     /// Against the water, m/s.
     pub wish: DVec3,
     /// True where it wants to go anywhere.
     pub is_any: bool,
-    /// True where it wants to go up or down.
+    /// True where it wants to go up or down, and where that is down.
     pub rises: bool,
+    pub dives: bool,
 }
 
 /// Where it wants to go: with its head out only across, or down.
@@ -33,7 +37,10 @@ pub(super) fn wanted(run: &mut Run<'_>, tuned: &Swim, under: bool) -> Stroke {
     let wish = (heading * speed + up * by_buttons) * run.modifiers.speed;
     let wish = run.me.keeps.flat(wish);
     let wish = if run.me.keeps.is_top_view(up) { flatten(wish, up) } else { wish };
-    Stroke { wish: wish.as_dvec3(), is_any: wish != Vec3::ZERO, rises: wish.dot(up) != 0.0 }
+    // What rounding leaves along up of a way across is no wish.
+    let along = wish.dot(up);
+    let rises = along.abs() > LEVEL * wish.length();
+    Stroke { wish: wish.as_dvec3(), is_any: wish != Vec3::ZERO, rises, dives: rises && along < 0.0 }
 }
 
 /// Its heading in space, at most one long.
@@ -46,7 +53,7 @@ fn heading(run: &Run<'_>, tuned: &Swim, under: bool) -> Vec3 {
     let heading = bearings.in_space(run.heading);
     let up = run.me.up;
     let rise = heading.dot(up);
-    if rise == 0.0 {
+    if rise.abs() <= LEVEL * heading.length() {
         return level;
     }
     if under {
