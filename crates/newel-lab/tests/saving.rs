@@ -1,9 +1,9 @@
 //! A character is saved whole, with the state of a game's own mode: from the text it goes on as if nothing had happened.
 
-use newel::glam::{DVec3, Vec2};
+use newel::glam::{DVec3, Vec2, Vec3};
 use newel::{
-    Button, Character, Climb, CustomMode, Fingerprint, Fingerprinted, Heading, Hold, Intent, Ledge, Mesh, Mode, ModeCx,
-    Modifiers, Next, Spawn, Tick, Tuning, TuningValues, Workspace,
+    Button, Character, Climb, CustomMode, Effect, Fingerprint, Fingerprinted, Heading, Hold, Intent, Ledge, Mesh, Mode,
+    ModeCx, Modifiers, Next, Scene, Spawn, Stance, Swell, Tick, Tuning, TuningValues, Water, Workspace, Zone,
 };
 use serde::{Deserialize, Serialize};
 
@@ -37,8 +37,8 @@ impl Fingerprinted for Rope {
     }
 }
 
-/// A floor, and a wall of ivy of 3 m from x = 1 on.
-fn level() -> Mesh {
+/// A floor, a wall of ivy of 3 m from x = 1 on, and water of 2.2 m up to x = -7.
+fn level() -> Scene {
     let corners = [
         [-20.0, 0.0, -20.0],
         [20.0, 0.0, -20.0],
@@ -53,7 +53,12 @@ fn level() -> Mesh {
     ];
     let triangles = [0, 2, 1, 0, 3, 2, 4, 5, 6, 4, 6, 7, 7, 6, 9, 7, 9, 8];
     let mesh = Mesh::new(&corners, &triangles).expect("a mesh");
-    mesh.with_surfaces(&[0, 0, 1, 1, 0, 0]).expect("surfaces").with_hold(1, Hold::Wall)
+    let mesh = mesh.with_surfaces(&[0, 0, 1, 1, 0, 0]).expect("surfaces").with_hold(1, Hold::Wall);
+    // Deep water to the west, with waves and a current.
+    let swell = Swell { along: Vec3::X, height: 0.3, length: 8.0, period: 2.5, since: 0.0 };
+    let water = Water::flat(DVec3::Y * 2.2, Vec3::Y).flowing(Vec3::Z * 0.4).with_swell(swell);
+    let (min, max) = (DVec3::new(-20.0, -1.0, -20.0), DVec3::new(-7.0, 3.0, 20.0));
+    Scene::new().with(mesh).with_zone(Zone::new(1, min, max, Effect::Water(water)))
 }
 
 #[test]
@@ -66,6 +71,10 @@ fn saved_at_any_tick_it_goes_on_to_the_same_bits() {
         10..90 => Intent::default().hold(Button::Sprint),
         90..190 => Intent::toward(newel::glam::Vec3::X),
         190..220 => Intent::new(Heading::Surface(Vec2::new(0.6, 0.2))),
+        // Off to the water, into it and down.
+        330..640 => Intent::toward(Vec3::new(-1.0, 0.0, 0.3)),
+        640..690 => Intent::default().in_stance(Stance::Crouch),
+        690.. => Intent::default(),
         220.. => Intent::new(Heading::Surface(Vec2::new(0.0, 1.0))),
         _ => Intent::default(),
     };
@@ -80,17 +89,17 @@ fn saved_at_any_tick_it_goes_on_to_the_same_bits() {
     let rope = Rope { hook: DVec3::new(-3.0, 5.0, 0.0), swung: 0.0 };
     let start = Character::spawn_with(&level, &tuning, Spawn::at([-5.0, 2.0, 0.0]), rope).expect("a place");
     let (mut whole, mut seen) = (start, Vec::new());
-    play(&mut whole, 0, 330, &mut seen);
-    for mode in [Mode::Ground, Mode::Air, Mode::Climb, Mode::Ledge, Mode::Custom] {
+    play(&mut whole, 0, 800, &mut seen);
+    for mode in [Mode::Ground, Mode::Air, Mode::Climb, Mode::Ledge, Mode::Swim, Mode::Custom] {
         assert!(seen.contains(&mode), "{mode:?} is never used: {:?}", whole.position);
     }
-    for at in (1..330).step_by(7) {
+    for at in (1..800).step_by(7) {
         let mut hero = start;
         play(&mut hero, 0, at, &mut Vec::new());
         let text = serde_json::to_string(&hero).expect("text");
         let mut again: Character<Rope> = serde_json::from_str(&text).expect("a character");
         assert_eq!(again.hash(), hero.hash(), "tick {at}");
-        play(&mut again, at, 330, &mut Vec::new());
+        play(&mut again, at, 800, &mut Vec::new());
         assert_eq!(again.hash(), whole.hash(), "from tick {at}");
     }
 }

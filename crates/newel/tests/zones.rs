@@ -7,7 +7,7 @@ use common::worlds::room;
 use newel::glam::{DVec3, Vec2, Vec3};
 use newel::{
     Axes, Button, Character, Command, Effect, EventKind, Gusts, Heading, Hover, Intent, Launch, Modifiers, Pull, Scene,
-    Spawn, Stance, Tick, Tuning, Wind, Workspace, Zone,
+    Spawn, Stance, Swell, Tick, Tuning, Water, WaterSurface, Wind, Workspace, Zone,
 };
 
 /// Who goes about in them: named here, so that another preset does not make other rooms of them.
@@ -21,10 +21,36 @@ fn tuning(dice: &mut Dice) -> Tuning {
     Tuning::new(values).expect("a tuning")
 }
 
+/// Water with any surface, waving and flowing as it likes.
+fn water(dice: &mut Dice, place: DVec3) -> Water {
+    let surface = match dice.pick(3) {
+        0 => WaterSurface::Border,
+        1 => WaterSurface::Round { middle: place, radius: dice.between(0.1, 8.0) },
+        _ => WaterSurface::Flat { through: place, up: dice.direction().as_vec3() },
+    };
+    let swell = Swell {
+        along: dice.direction().as_vec3(),
+        height: dice.between(0.0, 1.0) as f32,
+        length: dice.between(0.5, 9.0) as f32,
+        period: dice.between(0.3, 4.0) as f32,
+        since: dice.between(-5.0, 5.0),
+    };
+    Water::up_to(surface).flowing((dice.direction() * dice.magnitude(0.1, 30.0)).as_vec3()).with_swell(swell)
+}
+
 fn effect(dice: &mut Dice) -> Effect {
     let place = dice.direction() * dice.between(0.0, 6.0);
     let strength = dice.between(-3.0, 3.0) as f32;
-    match dice.pick(9) {
+    match dice.pick(12) {
+        9 | 10 => Effect::Water(water(dice, place)),
+        11 => {
+            // A terrain's nonsense.
+            let nonsense = [f32::NAN, f32::INFINITY, 0.0][dice.pick(3)];
+            let swell =
+                Swell { along: Vec3::splat(nonsense), height: 1.0, length: nonsense, period: nonsense, since: 0.0 };
+            let up = [Vec3::ZERO, Vec3::splat(nonsense), Vec3::X * 7.0][dice.pick(3)];
+            Effect::Water(Water::flat(place, up).flowing(Vec3::splat(nonsense)).with_swell(swell))
+        }
         0 => Effect::Gravity(dice.between(0.0, 4.0) as f32),
         1 => Effect::Pull(Pull::Along((dice.direction() * dice.between(0.0, 3.0)).as_vec3())),
         2 => Effect::Pull(Pull::Point { middle: place, strength }),

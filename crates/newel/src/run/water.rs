@@ -255,7 +255,7 @@ impl Run<'_> {
 }
 
 fn water_of(zone: &Zone) -> Option<&Water> {
-    if let Effect::Water(water) = &zone.effect { Some(water) } else { None }
+    if let Effect::Water(water) = &zone.effect { Some(water).filter(|water| water.surface.is_sane()) } else { None }
 }
 
 /// The first time over 0 at which `speed * t + rate * t² / 2` is `way`, if it ever is.

@@ -160,6 +160,15 @@ impl WaterSurface {
         }
     }
 
+    /// False where a number of it makes no sense: then there is no water. A terrain's mistake must not become the state's.
+    pub(crate) fn is_sane(&self) -> bool {
+        match *self {
+            WaterSurface::Flat { through, up } => through.is_finite() && (up.length_squared() - 1.0).abs() < 1e-3,
+            WaterSurface::Round { middle, radius } => middle.is_finite() && radius.is_finite() && radius > 0.0,
+            WaterSurface::Border => true,
+        }
+    }
+
     /// Unit vector out of the still water at `place`; `up` where there is no telling.
     pub(crate) fn out_at(&self, place: DVec3, up: DVec3) -> DVec3 {
         match *self {
