@@ -74,6 +74,7 @@ fn profile(what: &str) {
         "wall" => Doing::AgainstWall,
         "step" => Doing::AgainstStep,
         "crowd" => Doing::Crowded,
+        "swim" => Doing::Swimming,
         _ => Doing::Walking,
     };
     let (land, tuning, modifiers) = (Land::new(64, doing), Tuning::walker(), Modifiers::default());

@@ -1,7 +1,10 @@
 //! Lands to measure ticks on, and characters at sites all over them.
 
 use newel::glam::{DVec3, Vec3};
-use newel::{Character, Intent, Mesh, Modifiers, Patch, RayHit, Round, Terrain, Tick, Tuning, When, Workspace};
+use newel::{
+    Character, Effect, Intent, Mesh, Modifiers, Patch, RayHit, Round, Swell, Terrain, Tick, Tuning, Water, When,
+    Workspace, Zone,
+};
 use parry3d::math::{Pose, Vector};
 use parry3d::query::{Ray, RayCast, ShapeCastOptions};
 use parry3d::shape::{Capsule, TriMesh};
@@ -23,11 +26,13 @@ pub enum Doing {
     AgainstStep,
     /// Through two dozen round obstacles.
     Crowded,
+    /// Just over the ground, under a swell, with strokes and a current.
+    Swimming,
 }
 
 impl Doing {
     /// All of them.
-    pub const ALL: [Doing; 7] = [
+    pub const ALL: [Doing; 8] = [
         Doing::Walking,
         Doing::Idle,
         Doing::Resting,
@@ -35,6 +40,7 @@ impl Doing {
         Doing::AgainstWall,
         Doing::AgainstStep,
         Doing::Crowded,
+        Doing::Swimming,
     ];
 
     /// What tables call it.
@@ -48,6 +54,7 @@ impl Doing {
             Doing::AgainstWall => "against a wall",
             Doing::AgainstStep => "against a step",
             Doing::Crowded => "in a crowd",
+            Doing::Swimming => "swimming",
         }
     }
 
@@ -156,6 +163,11 @@ impl Land {
                 hero.velocity = DVec3::new(angle.cos(), -3.0, angle.sin());
                 hero.mode = newel::Mode::Air;
             }
+            Doing::Swimming => {
+                // Just over the ground, in swells that reach the whole of it.
+                hero.position.y += 0.1;
+                step(&mut hero, &heading, 12);
+            }
             Doing::AgainstWall | Doing::AgainstStep => step(&mut hero, &heading, 6),
             Doing::Walking | Doing::Crowded => step(&mut hero, &heading, 12),
         }
@@ -187,6 +199,12 @@ impl Land {
 impl Terrain for Land {
     fn gather(&self, when: When, patch: &mut Patch) {
         self.mesh.gather(when, patch);
+        if self.doing == Doing::Swimming {
+            let swell = Swell { along: Vec3::X, height: 0.2, length: 9.0, period: 2.5, since: 0.0 };
+            let water = Water::flat(DVec3::Y * 40.0, Vec3::Y).flowing(Vec3::Z * 0.2).with_swell(swell);
+            let (min, max) = (DVec3::splat(-1e5), DVec3::splat(1e5));
+            patch.add_zone(Zone::new(1, min, max, Effect::Water(water)));
+        }
         if self.doing != Doing::Crowded {
             return;
         }

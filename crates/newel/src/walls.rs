@@ -17,6 +17,8 @@ const ALIKE: f32 = 1e-5;
 #[derive(Clone, Copy, Debug, Default)]
 pub(crate) struct Walls {
     contacts: [Option<Contact>; MOST],
+    /// True where some were forgotten because they were known by a gather that is gone.
+    forgot: bool,
 }
 
 impl Walls {
@@ -41,10 +43,17 @@ impl Walls {
             return;
         }
         let reach = near.shape.touching();
+        let forgets = self.iter().any(|c| near.refreshed(c).is_none());
+        self.forgot |= forgets;
         let mut kept = [None; MOST];
         let touching = self.contacts.iter().flatten().filter_map(|c| near.refreshed(c)).filter(|c| c.gap <= reach);
         kept.iter_mut().zip(touching).for_each(|(slot, contact)| *slot = Some(contact));
         self.contacts = kept;
+    }
+
+    /// True, once, where some were forgotten that may touch yet.
+    pub fn has_forgotten(&mut self) -> bool {
+        core::mem::take(&mut self.forgot)
     }
 
     /// True where all of them still touch, and with their faces where they did, as far as can be known.

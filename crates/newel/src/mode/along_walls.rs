@@ -11,8 +11,8 @@ use crate::run::{MOST_TOUCHED, Run};
 /// Without it a piece of way would begin with the hair that is left to a wall, as often as the ticks have it.
 pub(super) fn touched_already(run: &mut Run<'_>, path: &Path) -> Option<Contact> {
     // What was known by a gather that is gone has been forgotten, and is to be met again.
-    if run.met_as_of != run.near.gathers {
-        (run.unmet, run.met_as_of) = (MOST_TOUCHED, run.near.gathers);
+    if run.walls.has_forgotten() {
+        run.unmet = MOST_TOUCHED;
     }
     run.unmet = run.unmet.checked_sub(1)?;
     run.near.touch(run.near.shape.touching());

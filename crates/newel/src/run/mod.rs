@@ -90,8 +90,6 @@ pub(crate) struct Run<'a> {
     pub piece: PieceStart,
     /// How often what is touched already may still be met before the first move; none once all of it has been.
     pub unmet: u8,
-    /// As of which gather that is.
-    pub met_as_of: u32,
     /// What the readout will tell beside the state.
     pub told: Telling,
     /// True once it was found caught between what closes in.
@@ -157,7 +155,6 @@ impl<'a> Run<'a> {
             displaced: None,
             piece: PieceStart::default(),
             unmet: MOST_TOUCHED,
-            met_as_of: 0,
             told: Telling::default(),
             crushed: false,
             landings: 0,

@@ -34,6 +34,11 @@ pub(crate) struct Waterline {
 }
 
 impl Run<'_> {
+    /// True where there is nothing about that could be water: most of the time, and quickly told.
+    pub fn is_far_from_water(&self) -> bool {
+        self.near.patch.zones().is_empty()
+    }
+
     /// The water that it is in, or over; `None` without any in the patch. A swimmer's waves are as it has them.
     pub fn waterline(&self) -> Option<Waterline> {
         let line = self.waterline_as_it_is()?;
@@ -200,6 +205,9 @@ impl Run<'_> {
 
     /// What is told of the water it is in at the tick's end.
     pub fn tell_water(&mut self) {
+        if self.is_far_from_water() {
+            return;
+        }
         let Some(line) = self.waterline_as_it_is().filter(|line| line.depth > 0.0) else { return };
         let height = f64::from(self.near.shape.height);
         self.told.water = Some(Wet {

@@ -20,6 +20,9 @@ const LEAVES: f64 = 1e-3;
 
 /// Begins and ends it where the water is deep enough, or no longer.
 pub(in crate::mode) fn decide(run: &mut Run<'_>) {
+    if run.me.mode != Mode::Swim && run.is_far_from_water() {
+        return;
+    }
     let tuned = run.tuning.values().swim.filter(|_| run.modifiers.can_swim);
     match (run.me.mode, tuned) {
         (Mode::Swim, None) => enter_by_ground(run),
@@ -149,7 +152,7 @@ pub(in crate::mode) fn leap_out(run: &mut Run<'_>) {
 
 /// True where there is water under its feet, and they are not in it.
 pub(in crate::mode) fn is_over_water(run: &Run<'_>) -> bool {
-    run.waterline().is_some_and(|line| line.depth < -AT)
+    !run.is_far_from_water() && run.waterline().is_some_and(|line| line.depth < -AT)
 }
 
 /// Seconds along a path through the air until its feet come through the surface under them; infinite where they do not.
@@ -166,6 +169,9 @@ pub(in crate::mode) fn splashes(run: &mut Run<'_>) {
 
 /// Seconds along a path over the ground until it is deep enough to swim; infinite where it is not.
 pub(in crate::mode) fn on_ground_ahead(run: &Run<'_>, path: &Path) -> f64 {
+    if run.is_far_from_water() {
+        return f64::INFINITY;
+    }
     let Some(tuned) = run.tuning.values().swim.filter(|_| run.modifiers.can_swim) else { return f64::INFINITY };
     let Some(line) = run.waterline() else { return f64::INFINITY };
     let begins = depth_to_begin(run, &tuned);

@@ -16,6 +16,9 @@ const HAIR: f64 = 0.01;
 
 /// Samples the water; the wind, if any, stands in the flow already.
 pub(in crate::mode) fn sample(run: &mut Run<'_>) {
+    if run.is_far_from_water() && run.me.immersed.is_zero() && !run.me.marks.under_water() {
+        return;
+    }
     let line = run.waterline().filter(|line| line.depth > 0.0);
     let depth = line.map_or(0.0, |line| line.depth);
     let height = f64::from(run.near.shape.height);
