@@ -2,6 +2,7 @@
 //! piece of way. What a wall keeps back is so kept back, and let go, at the same moments at every tick rate.
 
 use super::trail::Trail;
+use crate::character::Mode;
 use crate::contact::arcs::Path;
 use crate::contact::point::Contact;
 use crate::run::{MOST_TOUCHED, Run};
@@ -20,7 +21,9 @@ pub(super) fn touched_already(run: &mut Run<'_>, path: &Path) -> Option<Contact>
     let (way, carried) = (path.at(path.span), run.carried * path.span);
     // What is further off than a sweep ends is not touched yet: the way closes that.
     let close = 2.0 * near.shape.tolerance();
-    let steep = |c: &Contact| !limits.walkable(c.normal, up);
+    // What is walked or landed on is no wall; but to whoever floats a floor is one as well.
+    let floats = matches!(run.me.mode, Mode::Swim | Mode::Hover | Mode::Custom);
+    let steep = |c: &Contact| floats || !limits.walkable(c.normal, up);
     // Against the wall, which may move as what carries it does, or otherwise.
     let into = |c: &Contact| (way + carried - c.velocity * path.span).dot(c.normal.as_dvec3());
     let entered = |c: &Contact| into(c) < -1e-6 * way.length() && !run.walls.knows(c);
