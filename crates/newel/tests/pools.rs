@@ -434,7 +434,9 @@ fn play(seed: u64, ticks: &AtomicU64) -> Result<u64, String> {
 #[test]
 fn a_million_ticks_in_random_pools() {
     let (ticks, threads) = (AtomicU64::new(0), 2u64);
-    let work = |of: u64| (0..900).chain([3388]).filter(|s| s % threads == of).map(|seed| play(seed, &ticks)).collect::<Vec<_>>();
+    let work = |of: u64| {
+        (0..900).chain([3388]).filter(|s| s % threads == of).map(|seed| play(seed, &ticks)).collect::<Vec<_>>()
+    };
     let found: Vec<Result<u64, String>> = thread::scope(|scope| {
         let runs: Vec<_> = (0..threads)
             .map(|of| {
