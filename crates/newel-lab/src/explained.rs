@@ -83,6 +83,10 @@ impl Explained<'_> {
             return ground.support.words().to_owned();
         }
         let slope = degrees_from(self.after.up, ground.normal);
+        if ground.support == Support::Water {
+            let depth = ground.touch.dot(self.after.up);
+            return format!("in water, {depth:.2} m deep, its surface {slope:.1}° steep");
+        }
         let on = if ground.support == Support::Held { "" } else { " on" };
         format!("{}{on} {}, {slope:.1}° steep", ground.support.words(), self.course.scene.surface(ground.surface))
     }
@@ -163,6 +167,10 @@ impl Words<'_> {
                     Mode::Hover => "hovering".to_owned(),
                     Mode::Climb => "climbing".to_owned(),
                     Mode::Ledge => "at a ledge".to_owned(),
+                    Mode::Swim => {
+                        let depth = (ground.point - note.place).dot(self.up.as_dvec3());
+                        format!("swimming, {depth:.2} m deep")
+                    }
                     Mode::Custom => "in the game's own mode".to_owned(),
                     Mode::Slide => format!("sliding, {}", ground.support.words()),
                     _ => format!("on the ground, {}", ground.support.words()),

@@ -104,7 +104,7 @@ impl Row {
             cooldown: hero.cooldown,
             sprinting: hero.marks.sprinting(),
             support: hero.ground.support.words(),
-            surface: (hero.ground.support != Support::None).then_some(hero.ground.surface),
+            surface: (!matches!(hero.ground.support, Support::None | Support::Water)).then_some(hero.ground.surface),
             speed: 0.0,
             rise: 0.0,
             angle: 0.0,
