@@ -32,6 +32,9 @@ pub(crate) struct Inset {
 /// A third line beside those.
 pub(crate) const TEAL: RGBColor = RGBColor(0, 128, 112);
 
+/// In water.
+pub(crate) const BLUE: RGBColor = RGBColor(46, 120, 176);
+
 /// Any drawing; an error of the backend is all that can go wrong.
 pub(crate) type Drawn = Result<(), Box<dyn std::error::Error>>;
 

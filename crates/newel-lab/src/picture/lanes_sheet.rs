@@ -6,7 +6,7 @@ use plotters::coord::Shift;
 use plotters::prelude::*;
 
 use super::Format;
-use super::canvas::{AIR, Drawn, FAINT, GROUND, INK, LINE, PAPER, SIZE, Sheet, TEAL, font, render, title};
+use super::canvas::{AIR, BLUE, Drawn, FAINT, GROUND, INK, LINE, PAPER, SIZE, Sheet, TEAL, font, render, title};
 use super::chart::short;
 use crate::names::{event_name, mode_name};
 use crate::trace::{Row, Trace};
@@ -63,6 +63,8 @@ const LANES: [(&str, Shows); 13] = [
                 FAINT
             } else if r.support == "firm" {
                 GROUND
+            } else if r.mode == Mode::Swim {
+                BLUE
             } else {
                 TEAL
             },
@@ -74,6 +76,7 @@ const LANES: [(&str, Shows); 13] = [
             match r.mode {
                 Mode::Ground => GROUND,
                 Mode::Slide | Mode::Climb | Mode::Ledge => TEAL,
+                Mode::Swim => BLUE,
                 _ => AIR,
             },
         ))
