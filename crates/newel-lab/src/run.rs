@@ -37,7 +37,7 @@ impl<'a> Playing<'a> {
     pub fn wanted(&mut self) -> (Intent, Vec<Command>) {
         let dt = 1.0 / self.course.rate;
         // From the count, not by adding up: the script's clock must not drift from the course's.
-        let (intent, commands) = self.player.take(self.number as f64 * dt, dt, &self.hero);
+        let (intent, commands) = self.player.take(self.number as f64 * dt, dt);
         self.player.modifiers.feed(&mut self.inputs);
         intent.feed(&mut self.inputs);
         commands.iter().for_each(|command| command.feed(&mut self.inputs));

@@ -1,7 +1,7 @@
 //! What the player does: changes of intent on a time line in seconds, at any instant.
 
 use newel::glam::{DVec3, Vec2, Vec3};
-use newel::{Axes, Button, Change, Character, Command, Face, Heading, Intent, Launch, Modifiers, Stance, Timed};
+use newel::{Axes, Button, Change, Command, Face, Heading, Intent, Launch, Modifiers, Stance, Timed};
 
 use crate::error::FileError;
 use crate::reader::Table;
@@ -15,8 +15,6 @@ pub(crate) const BUTTONS: [(&str, Button); 6] = [
     ("hover", Button::Hover),
     ("grab", Button::Grab),
 ];
-/// A character this near to where it was sent has arrived, metres.
-const ARRIVED: f64 = 0.15;
 /// How long a tap holds a button down, seconds.
 const TAP: f64 = 0.1;
 
@@ -41,8 +39,6 @@ pub struct Moment {
 pub enum Step {
     /// A heading from now on.
     Heading(Heading),
-    /// Head for this place from now on, and stop there.
-    Toward(DVec3),
     /// A view from now on.
     View(Vec3),
     /// Something to turn toward from now on.
@@ -62,28 +58,23 @@ pub(crate) struct Player<'a> {
     script: &'a Script,
     next: usize,
     intent: Intent,
-    toward: Option<DVec3>,
     /// What the game changes for now.
     pub modifiers: Modifiers,
 }
 
 impl<'a> Player<'a> {
     pub fn new(script: &'a Script) -> Player<'a> {
-        Player { script, next: 0, intent: Intent::default(), toward: None, modifiers: Modifiers::default() }
+        Player { script, next: 0, intent: Intent::default(), modifiers: Modifiers::default() }
     }
 
     /// The intent and the commands for the tick from `start` on, `dt` long. What falls on the tick's end belongs to
     /// the next.
-    pub fn take(&mut self, start: f64, dt: f64, hero: &Character) -> (Intent, Vec<Command>) {
+    pub fn take(&mut self, start: f64, dt: f64) -> (Intent, Vec<Command>) {
         let mut commands = Vec::new();
         let mut intent = self.intent;
-        if let Some(goal) = self.toward {
-            intent.heading = heading_to(goal, hero);
-            self.intent.heading = intent.heading;
-        }
         while let Some(moment) = self.script.moments.get(self.next).filter(|m| m.at < start + dt - 1e-9) {
             let at = (moment.at - start).clamp(0.0, dt);
-            let Some(change) = self.change(&moment.step, hero, &mut commands) else {
+            let Some(change) = self.change(&moment.step, &mut commands) else {
                 self.next += 1;
                 continue;
             };
@@ -95,7 +86,7 @@ impl<'a> Player<'a> {
         (intent, commands)
     }
 
-    fn change(&mut self, step: &Step, hero: &Character, commands: &mut Vec<Command>) -> Option<Change> {
+    fn change(&mut self, step: &Step, commands: &mut Vec<Command>) -> Option<Change> {
         match step {
             Step::Command(command) => {
                 commands.push(*command);
@@ -110,14 +101,8 @@ impl<'a> Player<'a> {
                 Some(Change::Face(*face))
             }
             Step::Heading(heading) => {
-                self.toward = None;
                 self.intent.heading = *heading;
                 Some(Change::Heading(*heading))
-            }
-            Step::Toward(goal) => {
-                self.toward = Some(*goal);
-                self.intent.heading = heading_to(*goal, hero);
-                Some(Change::Heading(self.intent.heading))
             }
             Step::View(view) => {
                 self.intent.view = *view;
@@ -133,14 +118,6 @@ impl<'a> Player<'a> {
             }
         }
     }
-}
-
-fn heading_to(goal: DVec3, hero: &Character) -> Heading {
-    let way = goal - hero.position;
-    let up = hero.up.as_dvec3();
-    let flat = way - up * way.dot(up);
-    let far = flat.length();
-    Heading::World(if far > ARRIVED { (flat / far).as_vec3() } else { Vec3::ZERO })
 }
 
 pub(super) fn read(root: &Table<'_>, duration: f64) -> Result<Script, FileError> {
@@ -258,7 +235,7 @@ fn read_heading(table: &Table<'_>) -> Result<Option<Step>, FileError> {
         return Ok(Some(Step::Heading(Heading::World(vector(heading).as_vec3()))));
     }
     if let Some(goal) = table.numbers::<3>("toward")? {
-        return Ok(Some(Step::Toward(vector(goal))));
+        return Ok(Some(Step::Heading(Heading::To { place: vector(goal), speed: 1.0 })));
     }
     let sticks: [Named; 5] = [
         ("stick", Heading::View),

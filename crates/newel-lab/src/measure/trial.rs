@@ -78,7 +78,7 @@ impl Trial {
         let modifiers = newel::Modifiers::default();
         while (self.number as f64) < end * self.rate - 1e-6 && !done(self) {
             let dt = 1.0 / self.rate;
-            let (intent, commands) = player.take(self.number as f64 * dt, dt, &self.hero);
+            let (intent, commands) = player.take(self.number as f64 * dt, dt);
             let (terrain, tuning) = (&self.scene, &self.tuning);
             let tick = Tick { number: self.number, terrain, tuning, modifiers: &modifiers, dt };
             let Ok(outcome) = tick.step(&mut self.work, &mut self.hero, &intent, &commands) else { return false };

@@ -5,7 +5,7 @@ use glam::{DVec3, Vec2, Vec3};
 use crate::character::State;
 use crate::error::TickError;
 use crate::fingerprint::{Fingerprint, Fingerprinted};
-use crate::math::{direction, flatten};
+use crate::math::{direction, flatten, flatten64};
 use crate::plane::Plane;
 use crate::tuning::{Stick, Toward, Tuning};
 
@@ -30,7 +30,18 @@ pub enum Heading {
     /// To the right and up on a screen that shows the character's plane, its normal toward the player: in a side view
     /// only right counts; in a top view up is -Z, or +Y where up is along Z. Without a plane, as the view looks.
     Plane(Vec2),
+    /// To a place in the world, along the shortest way over the map, and no further: on foot it slows so as to stop there, inside the tick
+    /// and without going past, as far as its tuning can brake. Heights do not count. What is nearer than 0.1 mm is there.
+    To {
+        /// Where to, metres.
+        place: DVec3,
+        /// How fast on the way, 0 to 1: 1 is full speed.
+        speed: f32,
+    },
 }
+
+/// Nearer than this, metres, is there.
+pub(crate) const THERE: f64 = 1e-4;
 
 /// What the body turns toward.
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
@@ -60,12 +71,14 @@ pub(crate) struct Bearings {
     pub facing: Vec3,
     pub keeps: Plane,
     pub stick: Stick,
+    /// Where it is.
+    pub place: DVec3,
 }
 
 impl Bearings {
     pub fn of(state: &State, view: Vec3, tuning: &Tuning) -> Bearings {
-        let State { up, facing, keeps, .. } = *state;
-        Bearings { view, up, facing, keeps, stick: tuning.values().stick }
+        let State { up, facing, keeps, position, .. } = *state;
+        Bearings { view, up, facing, keeps, stick: tuning.values().stick, place: position }
     }
 
     /// The view flattened square to up; the body's facing stands in for one straight up or down.
@@ -98,6 +111,7 @@ impl Bearings {
             // Turning takes nothing from going: each axis by itself.
             Heading::TurnAndGo(stick) => along((Vec3::ZERO, self.facing), Vec2::new(0.0, stick.y)),
             Heading::Plane(stick) => along(self.screen(), stick),
+            Heading::To { place, speed } => self.way_to(place) * speed,
         };
         let across = wanted.abs().max_element();
         // What is left of a stick pressed across the plane is rounding, and no way to go.
@@ -106,6 +120,13 @@ impl Bearings {
         // Scaled down first: the length of a huge but finite vector would overflow.
         let most = wanted.abs().max_element();
         if most > 1.0 { direction(wanted / most).unwrap_or(Vec3::ZERO) } else { wanted / wanted.length().max(1.0) }
+    }
+
+    /// The way to a place over the map, one long; zero where it is there.
+    fn way_to(&self, place: DVec3) -> Vec3 {
+        let way = flatten64(self.keeps.flat64(place - self.place), self.up.as_dvec3());
+        let far = way.length();
+        if far < THERE { Vec3::ZERO } else { (way / far).as_vec3() }
     }
 
     /// The heading in space, for whoever can go up and down: along the view or, given in the world, as it is; at most one long.
@@ -120,7 +141,9 @@ impl Bearings {
                 right * shaped.x + direction(self.view).unwrap_or(self.ahead()) * shaped.y
             }
             Heading::Plane(stick) if screen(stick).1 => self.flat(heading) + self.up * screen(stick).0.y,
-            Heading::Plane(_) | Heading::Body(_) | Heading::TurnAndGo(_) => return self.flat(heading),
+            Heading::Plane(_) | Heading::Body(_) | Heading::TurnAndGo(_) | Heading::To { .. } => {
+                return self.flat(heading);
+            }
         };
         let wanted = self.keeps.flat(wanted);
         let most = wanted.abs().max_element();
@@ -183,6 +206,11 @@ impl Heading {
             Heading::View(v) | Heading::Body(v) | Heading::TurnAndGo(v) | Heading::Plane(v) | Heading::Surface(v) => {
                 v.is_finite()
             }
+            Heading::To { speed, .. } if speed.is_finite() && !(0.0..=1.0).contains(speed) => {
+                let (field, value) = ("intent.heading.speed", f64::from(*speed));
+                return Err(TickError::OutOfRange { field, value, least: 0.0, most: 1.0 });
+            }
+            Heading::To { place, speed } => place.is_finite() && speed.is_finite(),
         };
         if finite { Ok(()) } else { Err(TickError::NotFinite { field }) }
     }
@@ -205,6 +233,7 @@ impl Heading {
             Heading::View(v) | Heading::Body(v) | Heading::TurnAndGo(v) | Heading::Plane(v) | Heading::Surface(v) => {
                 v != Vec2::ZERO
             }
+            Heading::To { speed, .. } => speed > 0.0,
         }
     }
 }
@@ -212,6 +241,10 @@ impl Heading {
 impl Fingerprinted for Heading {
     fn feed(&self, print: &mut Fingerprint) {
         let (kind, vector) = match *self {
+            Heading::To { place, speed } => {
+                place.to_array().iter().for_each(|x| print.f64(*x));
+                (6, Vec3::splat(speed))
+            }
             Heading::World(v) => (0, v),
             Heading::View(v) => (1, v.extend(0.0)),
             Heading::Body(v) => (2, v.extend(0.0)),
@@ -244,7 +277,14 @@ mod tests {
     use super::*;
 
     fn bearings(view: Vec3) -> Bearings {
-        Bearings { view, up: Vec3::Y, facing: Vec3::X, keeps: Plane::default(), stick: Stick::default() }
+        Bearings {
+            view,
+            up: Vec3::Y,
+            facing: Vec3::X,
+            keeps: Plane::default(),
+            stick: Stick::default(),
+            place: DVec3::ZERO,
+        }
     }
 
     #[test]

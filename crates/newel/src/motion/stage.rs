@@ -32,12 +32,19 @@ impl Rates {
         }
         let (way, along) = (to - from, from.dot(to) / top);
         if along < -HAIR * top {
-            return Ramp::new(from, from + way * (along / (along - top)), self.reversal);
+            let turns = Ramp::new(from, from + way * (along / (along - top)), self.reversal);
+            // A stage too short to be one is none: what comes next begins at once.
+            if turns.duration() > 0.0 {
+                return turns;
+            }
         }
         let excess = from.length_squared() - top * top;
         if excess > HAIR * top * top {
             // The speed is a parabola of the way gone: equal to the top at its end, and here where that is sooner.
-            return Ramp::new(from, from + way * (excess / way.length_squared()).min(1.0), self.loss);
+            let slows = Ramp::new(from, from + way * (excess / way.length_squared()).min(1.0), self.loss);
+            if slows.duration() > 0.0 {
+                return slows;
+            }
         }
         Ramp::new(from, to, self.gain)
     }

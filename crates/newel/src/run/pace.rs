@@ -3,11 +3,14 @@
 use glam::{DVec3, Vec3};
 
 use crate::character::{Mode, Phase};
-use crate::drive::heading::Bearings;
+use crate::drive::heading::{Bearings, Heading, THERE};
 use crate::factors::{Factors, depends_on_way, sampled_facing, way_factor};
 use crate::math::flatten64;
-use crate::run::Run;
+use crate::run::{GRID, Run};
 use crate::terrain::Footing;
+
+/// So many steps of the grid from a place it is all but there.
+const CLOSE: f64 = 8.0;
 
 /// What the slope leaves of the top speed that way.
 fn slope_factor(run: &Run<'_>, wish: DVec3) -> f32 {
@@ -26,9 +29,27 @@ fn slope_factor(run: &Run<'_>, wish: DVec3) -> f32 {
 impl Run<'_> {
     /// Where the player wants to go: square to up, at most one long.
     pub fn heading_flat(&self) -> Vec3 {
+        if self.way_left().is_some_and(|way| way.length() < THERE) {
+            return Vec3::ZERO;
+        }
         let facing = sampled_facing(&self.me);
-        let bearings = Bearings { facing, ..Bearings::of(&self.me, self.view, self.tuning) };
+        let place = self.place_sampled_from();
+        let bearings = Bearings { facing, place, ..Bearings::of(&self.me, self.view, self.tuning) };
         bearings.flat(self.heading)
+    }
+
+    /// The way that is left to the place it is heading to, over the map, metres; `None` where it is heading to none.
+    pub fn way_left(&self) -> Option<DVec3> {
+        let Heading::To { place, .. } = self.heading else { return None };
+        Some(flatten64(self.me.keeps.flat64(place - self.near.place), self.up()))
+    }
+
+    /// Where it was at the last moment of the grid, as near as its velocity tells: so that the way to a place is the same at every tick
+    /// rate. Where it goes straight there, that is on the way; where it is all but there, it is where it is.
+    fn place_sampled_from(&self) -> DVec3 {
+        let gone = (self.me.velocity + self.carried) * self.since_grid();
+        let close = self.way_left().is_none_or(|left| left.length() < CLOSE * self.me.velocity.length() * GRID);
+        if close { self.near.place } else { self.near.place - gone }
     }
 
     /// The same in double precision: what is left of a heading that leads all but along up is square to it too.

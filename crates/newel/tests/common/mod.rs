@@ -277,6 +277,7 @@ fn turned(intent: &Intent, frame: DQuat) -> Intent {
     let turn = |v: Vec3| (frame * v.as_dvec3()).as_vec3();
     let heading = |heading| match heading {
         Heading::World(v) => Heading::World(turn(v)),
+        Heading::To { place, speed } => Heading::To { place: frame * place, speed },
         stick => stick,
     };
     let face = |face| match face {

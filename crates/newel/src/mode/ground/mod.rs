@@ -1,5 +1,6 @@
 //! Walking: flat velocity ramps toward the heading and follows the surface; the feet settle on what is there.
 
+mod arriving;
 mod corner;
 mod crest;
 mod footwork;
@@ -90,7 +91,7 @@ impl Walk {
     fn next(run: &mut Run<'_>, span: f64) -> Walk {
         let (slope, up) = (run.ground.normal, run.me.up);
         let (ramp, corner) = walking::walking_round(run, span);
-        let span = piece(run, &ramp, span);
+        let span = piece(run, &ramp, span).min(arriving::until_braking(run, &ramp));
         let span = corner.map_or(span, |c| c.span(ramp.start().length().max(ramp.at(span).length()), span));
         let path = follow(&ramp, slope, up, span);
         let path = Path { span: run.smooth(&path, span), ..path };

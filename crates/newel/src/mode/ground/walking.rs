@@ -2,6 +2,7 @@
 
 use glam::DVec3;
 
+use super::arriving;
 use super::corner::Corner;
 use super::footwork::{flat_velocity, is_rolling};
 use crate::character::Mode;
@@ -28,12 +29,16 @@ pub(super) fn walking_round(run: &mut Run<'_>, span: f64) -> (Ramp, Option<Corne
         return (slide::ramp(run, flat, span), None);
     }
     let wish = run.wish();
+    let wish = arriving::limited(run, wish);
     let corner = if planes.normals().is_empty() { None } else { Corner::pressed(run, flat, wish) };
     let target = planes.admissible(wish);
     run.tell_pressed(&planes, wish, target);
     if let Some(corner) = corner {
         let rates = rates(run, wish != DVec3::ZERO);
         return (corner.ramp(flat, wish, &rates, span), Some(corner));
+    }
+    if let Some(brakes) = arriving::braking(run, flat).filter(|_| planes.normals().is_empty()) {
+        return (brakes, None);
     }
     if planes.normals().is_empty() && !top_speed_turns(run) {
         let rates = rates(run, wish != DVec3::ZERO);
@@ -57,7 +62,7 @@ pub(super) fn toward(run: &mut Run<'_>, flat: DVec3, target: DVec3, wish: DVec3)
 }
 
 /// The rates of walking here and now.
-fn rates(run: &mut Run<'_>, wanted: bool) -> Rates {
+pub(super) fn rates(run: &mut Run<'_>, wanted: bool) -> Rates {
     let ground = run.tuning.values().ground;
     let factors = run.acceleration_factors();
     run.told.acceleration_factors = factors;
