@@ -36,6 +36,8 @@
 //!
 //! Water is a [`Zone`] with [`Effect::Water`]: [`Swim`] says how a character floats, strokes and dives in it, [`Readout::water`] how deep it is.
 //!
+//! [`Heading::To`] leads to a place, and stops there.
+//!
 //! For a side view or a top view, [`Spawn::in_plane`] keeps a character to a plane (boxes need one) and
 //! [`Heading::Plane`] reads the stick along it. Characters that are in each other's way are [`Round`]s to one another. The
 //! crate's examples show both.

@@ -358,7 +358,8 @@ fn swimmer(dice: &mut Dice) -> Tuning {
 
 fn wanted(dice: &mut Dice) -> Intent {
     let way = dice.direction().as_vec3();
-    let heading = match dice.pick(5) {
+    let heading = match dice.pick(6) {
+        3 => Heading::To { place: dice.direction() * dice.between(0.0, 9.0), speed: 1.0 },
         0 => Heading::View(Vec2::new(way.x, way.y)),
         1 => Heading::Body(Vec2::Y),
         2 => Heading::World(Vec3::ZERO),

@@ -52,7 +52,8 @@ fn tuning(dice: &mut Dice, scale: f32) -> Option<Tuning> {
 fn intent(dice: &mut Dice, frame: DQuat) -> Intent {
     let way = dice.direction().as_vec3();
     let stick = Vec2::new(way.x, way.z) * 1.5;
-    let intent = match dice.pick(7) {
+    let intent = match dice.pick(8) {
+        6 => Intent::new(Heading::To { place: dice.direction() * 5.0, speed: dice.between(0.0, 1.0) as f32 }),
         5 => Intent::new(Heading::Surface(stick)),
         0 => Intent::new(Heading::View(stick)).looking(way),
         1 => Intent::new(Heading::TurnAndGo(stick)),

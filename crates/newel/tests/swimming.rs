@@ -315,3 +315,87 @@ fn an_edge_in_reach_is_climbed_out_over() {
         }
     }
 }
+
+#[test]
+fn shallow_water_softens_a_fall_by_its_depth() {
+    for rate in SIX_RATES {
+        for depth in [-0.1f64, 0.3, 0.75, 1.2, 1.55] {
+            let scene = Scene::new().with(World::new().floor(60.0, -depth).mesh()).with_zone(sea(still()));
+            let mut values = TuningValues::default();
+            (values.impact.safe, values.impact.lethal, values.impact.softened) = (4.0, 14.0, 1.5);
+            let mut fall = Ascent::new(scene, Tuning::new(values).unwrap(), [0.0, 5.0, 0.0]);
+            fall.until(3.0, rate, Intent::default());
+            let splash = fall.when(|k| matches!(k, EventKind::Splashed { .. }));
+            assert_eq!(splash.is_some(), depth > 0.0, "{rate} Hz {depth} m");
+            let landed = fall.when(|k| matches!(k, EventKind::Landed { .. })).expect("shallow enough to land");
+            let EventKind::Landed { speed, hardness, .. } = landed.kind else { unreachable!() };
+            let formula = (2.0 * fall.tuning.falling_gravity() * (5.0 + depth)).sqrt();
+            let felt: f64 = formula * (1.0 - depth.max(0.0) / 1.5).max(0.0);
+            let hard = ((felt - 4.0) / 10.0).clamp(0.0, 1.0);
+            assert!((f64::from(speed) - formula).abs() < 1e-3, "{rate} Hz {depth} m: {speed} {formula}");
+            assert!((f64::from(hardness) - hard).abs() < 1e-3, "{rate} Hz {depth} m: {hardness} {hard}");
+            assert_eq!(fall.hero.mode, Mode::Ground);
+        }
+    }
+}
+
+#[test]
+fn what_sinks_walks_on_the_bottom_and_pushes_off_it() {
+    for rate in SIX_RATES {
+        let tuning = tuned(|s| s.idle = -0.8);
+        let mut dive = Ascent::new(basin(6.0), tuning, [0.0, -FLOATS, 0.0]);
+        dive.until(3.0, rate, Intent::default());
+        assert!((dive.hero.position.y + FLOATS).abs() < 1e-3, "with its head out it floats: {}", dive.hero.position);
+        dive.until(4.5, rate, Intent::default().in_stance(Stance::Crouch));
+        dive.until(12.0, rate, Intent::default());
+        assert!(
+            dive.hero.mode == Mode::Ground && (dive.hero.position.y + 6.0).abs() < 0.01,
+            "{rate} Hz: {:?}",
+            dive.hero.state
+        );
+        assert!(dive.hero.marks.under_water() && dive.hero.time_under() > 7.0);
+        dive.until(15.0, rate, Intent::toward(Vec3::X));
+        assert!(
+            (dive.hero.velocity.x - 4.5 * 0.4).abs() < 1e-3,
+            "all of it under, slowed to 0.4: {}",
+            dive.hero.velocity
+        );
+        let modes = count(&dive, |k| matches!(k, EventKind::SwimBegan | EventKind::SwimEnded));
+        assert_eq!(modes, 2, "{rate} Hz: {:?}", dive.events);
+        dive.until(22.0, rate, Intent::default().hold(Button::Jump));
+        assert!(
+            dive.hero.mode == Mode::Swim && (dive.hero.position.y + FLOATS).abs() < 0.02,
+            "{rate} Hz: {:?}",
+            dive.hero.state
+        );
+        assert!(dive.when(|k| matches!(k, EventKind::Surfaced { seconds } if *seconds > 10.0)).is_some());
+    }
+}
+
+#[test]
+fn without_the_table_or_switched_off_it_walks_through_what_is_deep() {
+    for rate in SIX_RATES {
+        let walker = Tuning::new(TuningValues { swim: None, ..TuningValues::default() }).unwrap();
+        let mut walk = Ascent::new(basin(3.0), walker, [0.0, -3.0, 0.0]);
+        walk.until(4.0, rate, Intent::toward(Vec3::X));
+        assert!(walk.hero.mode == Mode::Ground && walk.hero.time_under() > 3.9 && walk.hero.velocity.x > 1.79);
+        // Switched off in mid-water: it falls to the bottom, and swims again as soon as it may.
+        let mut swim = swimmer(tuned(|_| {}), [0.0, -FLOATS, 0.0]);
+        swim.scene = basin(3.0);
+        swim.until(1.0, rate, Intent::default());
+        swim.modifiers.can_swim = false;
+        swim.until(3.0, rate, Intent::default());
+        assert!(
+            swim.hero.mode == Mode::Ground && (swim.hero.position.y + 3.0).abs() < 0.01,
+            "{rate} Hz: {:?}",
+            swim.hero.state
+        );
+        swim.modifiers.can_swim = true;
+        swim.until(14.0, rate, Intent::default());
+        assert!(
+            swim.hero.mode == Mode::Swim && (swim.hero.position.y + FLOATS).abs() < 1e-3,
+            "{rate} Hz: {:?}",
+            swim.hero.state
+        );
+    }
+}

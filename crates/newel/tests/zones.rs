@@ -81,8 +81,9 @@ fn effect(dice: &mut Dice) -> Effect {
 
 fn intent(dice: &mut Dice) -> Intent {
     let stick = Vec2::new(dice.between(-1.0, 1.0) as f32, dice.between(-1.0, 1.0) as f32);
-    let heading = [Heading::Body(stick), Heading::World(dice.direction().as_vec3()), Heading::View(stick)];
-    let intent = Intent::new(heading[dice.pick(3)]).looking(dice.direction().as_vec3());
+    let to = Heading::To { place: dice.direction() * dice.between(0.0, 9.0), speed: dice.between(0.0, 1.0) as f32 };
+    let heading = [Heading::Body(stick), Heading::World(dice.direction().as_vec3()), Heading::View(stick), to];
+    let intent = Intent::new(heading[dice.pick(4)]).looking(dice.direction().as_vec3());
     let intent = intent.in_stance(Stance::ALL[dice.pick(3)]);
     let held = Button::ALL.iter().filter(|_| dice.pick(4) == 0);
     held.fold(intent, |intent, &button| intent.hold(button))
