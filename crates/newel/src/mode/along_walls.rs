@@ -11,8 +11,10 @@ use crate::run::{MOST_TOUCHED, Run};
 ///
 /// Without it a piece of way would begin with the hair that is left to a wall, as often as the ticks have it.
 pub(super) fn touched_already(run: &mut Run<'_>, path: &Path) -> Option<Contact> {
-    // What was known by a gather that is gone has been forgotten, and is to be met again.
-    if run.walls.has_forgotten() {
+    // What is walked or landed on is no wall; but to whoever floats a floor is one as well. And what was known by a gather that is gone
+    // has been forgotten, and would be entered, hair by hair, by whoever only floats against it: it is met again.
+    let floats = matches!(run.me.mode, Mode::Swim | Mode::Hover | Mode::Custom);
+    if run.walls.has_forgotten() && floats {
         run.unmet = MOST_TOUCHED;
     }
     run.unmet = run.unmet.checked_sub(1)?;
@@ -21,8 +23,6 @@ pub(super) fn touched_already(run: &mut Run<'_>, path: &Path) -> Option<Contact>
     let (way, carried) = (path.at(path.span), run.carried * path.span);
     // What is further off than a sweep ends is not touched yet: the way closes that.
     let close = 2.0 * near.shape.tolerance();
-    // What is walked or landed on is no wall; but to whoever floats a floor is one as well.
-    let floats = matches!(run.me.mode, Mode::Swim | Mode::Hover | Mode::Custom);
     let steep = |c: &Contact| floats || !limits.walkable(c.normal, up);
     // Against the wall, which may move as what carries it does, or otherwise.
     let into = |c: &Contact| (way + carried - c.velocity * path.span).dot(c.normal.as_dvec3());
