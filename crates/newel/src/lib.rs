@@ -36,7 +36,8 @@
 //!
 //! Water is a [`Zone`] with [`Effect::Water`]: [`Swim`] says how a character floats, strokes and dives in it, [`Readout::water`] how deep it is.
 //!
-//! [`Heading::To`] leads to a place, and stops there.
+//! [`Heading::To`] leads to a place, and stops there; [`GoTo`] is the driver for that, for clicks and for agents: it says when it is there,
+//! and if not, why.
 //!
 //! For a side view or a top view, [`Spawn::in_plane`] keeps a character to a plane (boxes need one) and
 //! [`Heading::Plane`] reads the stick along it. Characters that are in each other's way are [`Round`]s to one another. The
@@ -84,7 +85,10 @@ pub use character::{Character, Mode, Phase, Rest, State};
 pub use clock::Clock;
 pub use coarse::{CoarseDirection, CoarsePart, CoarseVelocity};
 pub use command::{Command, Modifiers};
-pub use drive::{Button, Buttons, Change, Face, Gesture, Gestures, Gives, Heading, Intent, Latch, Timed};
+pub use drive::{
+    AtSolid, Button, Buttons, Change, Face, Gesture, Gestures, Gives, GoEnd, GoTo, Going, Heading, Intent, Latch,
+    OwnHeading, Timed,
+};
 pub use error::{SpawnError, TickError};
 #[cfg(feature = "explain")]
 pub use explain::{Note, Seen, SeenContact, SeenFacet, Sink, StepResult};
@@ -93,9 +97,9 @@ pub use fingerprint::{Fingerprint, Fingerprinted};
 pub use launch::{Aim, Axes, Launch, OutOfReach};
 pub use marks::Marks;
 pub use mode::{CustomMode, Met, ModeCx, Next};
-pub use outcome::{Ability, Event, EventKind, HoldEnd, Off, Outcome, Readout, Refusal, SlideEnd, Wet};
+pub use outcome::{Ability, Barred, Event, EventKind, HoldEnd, Off, Outcome, Readout, Refusal, SlideEnd, Wet};
 pub use plane::Plane;
-pub use runner::{DrawPose, Runner, Ticked};
+pub use runner::{Before, DrawPose, Runner, Ticked};
 pub use shape::{Form, Shape};
 pub use spawn::Spawn;
 pub use stance::{Asked, Stance};

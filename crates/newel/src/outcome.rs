@@ -473,6 +473,24 @@ pub struct Readout {
     pub cut: bool,
     /// The water that its feet are in, if they are in any.
     pub water: Option<Wet>,
+    /// What keeps it from going where it wants, if anything does.
+    pub barred: Option<Barred>,
+}
+
+/// What keeps a character from going where it wants.
+#[derive(Clone, Copy, Debug, PartialEq)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+pub struct Barred {
+    /// The body that it presses against, by the game's own name for it; 0 is the world.
+    pub body: u64,
+    /// Where it touches that, in the world, metres.
+    pub point: DVec3,
+    /// Unit normal there, toward the character.
+    pub normal: Vec3,
+    /// What it is made of.
+    pub surface: u16,
+    /// True where it is nothing solid, but an edge that it does not walk over.
+    pub edge: bool,
 }
 
 /// The water that a character is in.
@@ -506,6 +524,7 @@ pub(crate) struct Telling {
     pub speed_factors: Factors,
     pub acceleration_factors: Factors,
     pub water: Option<Wet>,
+    pub barred: Option<Barred>,
 }
 
 /// What one tick returned.
@@ -577,6 +596,7 @@ impl Readout {
             stepped: told.stepped,
             cut: told.cut,
             water: told.water,
+            barred: told.barred,
         }
     }
 }

@@ -30,7 +30,26 @@ pub struct Runner<M = ()> {
     pivot: f32,
     number: u64,
     commands: Vec<Command>,
+    last: Option<Readout>,
     work: Workspace,
+}
+
+/// What a [`Runner`] asks an intent for: reads like the character as it is before the tick.
+#[derive(Clone, Copy, Debug)]
+pub struct Before<'a, M = ()> {
+    /// The tick's number, from 0.
+    pub number: u64,
+    /// The character before it.
+    pub character: &'a Character<M>,
+    /// How things stood after the last tick; nothing before the first.
+    pub last: Option<&'a Readout>,
+}
+
+impl<M> core::ops::Deref for Before<'_, M> {
+    type Target = Character<M>;
+    fn deref(&self) -> &Character<M> {
+        self.character
+    }
 }
 
 /// Where to draw the character.
@@ -94,6 +113,7 @@ impl<M: CustomMode + Clone> Runner<M> {
             pivot: 0.0,
             number: 0,
             commands: Vec::new(),
+            last: None,
             work: Workspace::new(),
         }
     }
@@ -124,7 +144,7 @@ impl<M: CustomMode + Clone> Runner<M> {
         frame: f64,
         terrain: &dyn Terrain,
         tuning: &Tuning,
-        mut intent: impl FnMut(&Character<M>) -> Intent,
+        mut intent: impl FnMut(&Before<'_, M>) -> Intent,
         mut on_tick: impl FnMut(&Ticked<'_, M>),
     ) -> Result<(), TickError> {
         self.clock.pass(frame)?;
@@ -138,15 +158,16 @@ impl<M: CustomMode + Clone> Runner<M> {
         &mut self,
         terrain: &dyn Terrain,
         tuning: &Tuning,
-        intent: &mut impl FnMut(&Character<M>) -> Intent,
+        intent: &mut impl FnMut(&Before<'_, M>) -> Intent,
         on_tick: &mut impl FnMut(&Ticked<'_, M>),
     ) -> Result<(), TickError> {
-        let wanted = intent(&self.character);
+        let wanted = intent(&Before { number: self.number, character: &self.character, last: self.last.as_ref() });
         let before = pose_of(&self.character, self.pivot);
         let tick = Tick { number: self.number, terrain, tuning, modifiers: &self.modifiers, dt: self.clock.step() };
         let made = tick.step(&mut self.work, &mut self.character, &wanted, &self.commands);
         self.commands.clear();
         let outcome = made?;
+        self.last = Some(outcome.readout);
         self.pivot = tuning.shape_in(self.character.stance).pivot();
         self.previous = if outcome.readout.cut { pose_of(&self.character, self.pivot) } else { before };
         on_tick(&Ticked { number: self.number, character: &self.character, outcome });

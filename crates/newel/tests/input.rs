@@ -8,8 +8,8 @@ use common::oracle::Dice;
 use common::{Walk, World};
 use newel::glam::{DVec3, Vec3};
 use newel::{
-    Body, Button, Character, Command, EventKind, Facet, Footing, Intent, Latch, Launch, Modifiers, Patch, Plane,
-    RayHit, Round, Runner, SpawnError, Terrain, Tick, TickError, Tuning, When, Workspace,
+    Before, Body, Button, Character, Command, EventKind, Facet, Footing, Intent, Latch, Launch, Modifiers, Patch,
+    Plane, RayHit, Round, Runner, SpawnError, Terrain, Tick, TickError, Tuning, When, Workspace,
 };
 
 fn jumps_of(frame: f64, rate: f64, frames: u32, held: impl Fn(u32) -> bool) -> usize {
@@ -140,7 +140,7 @@ fn frames_of_any_length_draw_between_ticks_and_a_stall_is_bounded() {
     let world = World::new().floor(50.0, 0.0);
     let (mesh, tuning) = (world.mesh(), Tuning::walker());
     let mut hero = Runner::spawn(&mesh, &tuning, [0.0; 3]).unwrap();
-    let east = |_: &Character| Intent::toward(Vec3::X);
+    let east = |_: &Before<'_>| Intent::toward(Vec3::X);
     let mut last = 0.0;
     for _ in 0..240 {
         hero.advance(1.0 / 144.0, &mesh, &tuning, east, |_| {}).unwrap();
@@ -164,7 +164,7 @@ fn frames_of_any_length_draw_between_ticks_and_a_stall_is_bounded() {
     assert_eq!(hero.pose(), paused);
     // Between two facings it is drawn turned the short way, however far apart they are.
     hero.clock.scale = 1.0;
-    let west = |_: &Character| Intent::toward(Vec3::NEG_X);
+    let west = |_: &Before<'_>| Intent::toward(Vec3::NEG_X);
     for _ in 0..144 {
         hero.advance(1.0 / 144.0, &mesh, &tuning, west, |_| {}).unwrap();
         assert!((hero.pose().facing.length() - 1.0).abs() < 1e-5);

@@ -228,12 +228,17 @@ impl Face {
 impl Heading {
     /// True where the stick or the direction says anything at all.
     pub(crate) fn is_any(self) -> bool {
+        self.pressed() > 0.0
+    }
+
+    /// How far the stick is pressed, or how long the direction is: by its longest part, 0 for none.
+    pub(crate) fn pressed(self) -> f32 {
         match self {
-            Heading::World(v) => v != Vec3::ZERO,
+            Heading::World(v) => v.abs().max_element(),
             Heading::View(v) | Heading::Body(v) | Heading::TurnAndGo(v) | Heading::Plane(v) | Heading::Surface(v) => {
-                v != Vec2::ZERO
+                v.abs().max_element()
             }
-            Heading::To { speed, .. } => speed > 0.0,
+            Heading::To { speed, .. } => speed,
         }
     }
 }

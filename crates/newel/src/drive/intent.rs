@@ -140,6 +140,22 @@ impl Intent {
         Intent { changes: [None; Intent::MOST_CHANGES], ..self }
     }
 
+    /// The same led by a driver: its heading and what to face, at every moment of the tick.
+    pub(crate) fn led(self, heading: Heading, face: Face) -> Intent {
+        let led = Intent { heading, face, ..self.without_changes() };
+        let kept = self.changes().filter(|timed| !matches!(timed.change, Change::Heading(_) | Change::Face(_)));
+        kept.fold(led, |led, timed| led.then(timed).unwrap_or(led))
+    }
+
+    /// How far the player presses for a heading at any moment of the tick, 0 to 1.
+    pub(crate) fn pressed_heading(&self) -> f32 {
+        let changed = self.changes().map(|timed| match timed.change {
+            Change::Heading(heading) => heading.pressed(),
+            _ => 0.0,
+        });
+        changed.fold(self.heading.pressed(), f32::max)
+    }
+
     /// Where it wants a character in `state` to go at the tick's start: square to up, one long for full speed, at most.
     #[must_use]
     pub fn wish(&self, state: &State, tuning: &Tuning) -> Vec3 {

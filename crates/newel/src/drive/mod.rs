@@ -1,8 +1,9 @@
-//! What is wanted: buttons, a heading in any frame, a stick, an intent for a tick, the latch that makes one of a device, and the
-//! gestures of its keys.
+//! What is wanted: buttons, a heading in any frame, a stick, an intent for a tick, the latch that makes one of a device, the
+//! gestures of its keys; and what drives a character by itself.
 
 pub(crate) mod buttons;
 mod gestures;
+mod go_to;
 pub(crate) mod heading;
 pub(crate) mod intent;
 mod latch;
@@ -10,6 +11,7 @@ mod stick;
 
 pub use buttons::{Button, Buttons};
 pub use gestures::{Gesture, Gestures, Gives};
+pub use go_to::{AtSolid, GoEnd, GoTo, Going, OwnHeading};
 pub use heading::{Face, Heading};
 pub use intent::{Change, Intent, Timed};
 pub use latch::Latch;

@@ -2,6 +2,7 @@
 //!
 //! Read `step.rs` first: it is the order in which these are called.
 
+mod barred;
 mod facing;
 mod gait;
 mod overlap;
@@ -446,6 +447,7 @@ impl<'a> Run<'a> {
     /// The state at the tick's end, and what is told beside it.
     pub fn finish(mut self) -> (State, Telling) {
         self.tell_water();
+        self.told.barred = self.barred();
         self.note_ride();
         self.told.axis_before = Some(self.start_axis).filter(|axis| *axis != self.me.axis);
         self.me.position = self.me.keeps.held(self.near.place, self.me.position);

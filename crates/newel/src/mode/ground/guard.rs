@@ -119,6 +119,7 @@ pub(super) fn along_the_lip(run: &mut Run<'_>, span: f64) -> Option<f64> {
 fn wait(run: &mut Run<'_>, span: f64) -> f64 {
     run.me.velocity = DVec3::ZERO;
     ride_on(run, span);
+    run.lip_at = Some(run.near.place);
     span
 }
 
