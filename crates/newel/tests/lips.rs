@@ -83,7 +83,7 @@ struct Tally {
     worst: f64,
 }
 
-fn walks(seeds: std::ops::Range<u64>, steepest: f64) -> Tally {
+fn walks(seeds: std::ops::Range<u64>, steepest: f64, asked: fn(Intent) -> Intent) -> Tally {
     let mut tally = Tally::default();
     for seed in seeds {
         let mut dice = Dice(seed * 31 + 7);
@@ -95,13 +95,14 @@ fn walks(seeds: std::ops::Range<u64>, steepest: f64) -> Tally {
             continue;
         };
         let rate = [15.0, 30.0, 60.0, 144.0][dice.pick(4)];
-        walk.go(0.1, 0.3, Intent::default().in_stance(Stance::Crouch));
+        walk.go(0.1, 0.3, asked(Intent::default().in_stance(Stance::Crouch)));
         if walk.airborne() {
             // Not on it from the start.
             continue;
         }
         for _ in 0..1 + dice.pick(2) {
             let (intent, way) = heading(dice.between(0.0, 360.0));
+            let intent = asked(intent);
             let mut still = 0;
             for tick in 0..(400.0 * rate) as u32 {
                 let before = walk.hero.position;
@@ -152,7 +153,7 @@ fn platforms(usual: u64) -> std::ops::Range<u64> {
 #[test]
 fn no_crouch_walk_falls_off_a_platform_and_each_gets_to_the_end_of_its_lip() {
     for _ in every_frame() {
-        let tally = walks(platforms(250), 0.0);
+        let tally = walks(platforms(250), 0.0, |crouched| crouched);
         let off = tally.short + tally.beyond;
         assert!((tally.fallen, off) == (0, 0) && tally.walks > 250, "{off} of {}", tally.walks);
     }
@@ -161,9 +162,19 @@ fn no_crouch_walk_falls_off_a_platform_and_each_gets_to_the_end_of_its_lip() {
 #[test]
 fn nor_off_one_that_tilts() {
     // What starts further out than the guard lets it go, on a platform of hardly its own size, may stay as far out.
-    let tally = walks(platforms(600), 14.0);
+    let tally = walks(platforms(600), 14.0, |crouched| crouched);
     let off = (tally.fallen, tally.short);
     assert!(off == (0, 0) && tally.beyond * 100 < tally.walks && tally.walks > 600, "{off:?}, {}", tally.beyond);
+}
+
+#[test]
+fn nor_does_a_run_that_wants_to_be_guarded() {
+    let upright = |crouched: Intent| crouched.in_stance(Stance::Stand).guarded();
+    for steepest in [0.0, 14.0] {
+        let tally = walks(platforms(300), steepest, upright);
+        let off = (tally.fallen, tally.short);
+        assert!(off == (0, 0) && tally.beyond * 100 < tally.walks && tally.walks > 300, "{off:?}, {}", tally.beyond);
+    }
 }
 
 #[test]

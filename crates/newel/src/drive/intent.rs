@@ -31,6 +31,9 @@ pub struct Intent {
     pub buttons: Buttons,
     /// What shape it is to have, as the tick begins.
     pub stance: Stance,
+    /// True where it wants never to walk off an edge, through the whole tick: it stops at the lip, or goes along it.
+    #[cfg_attr(feature = "serde", serde(default))]
+    pub guard: bool,
     changes: [Option<Timed>; Intent::MOST_CHANGES],
 }
 
@@ -69,6 +72,7 @@ impl Default for Intent {
             face: Face::Tuned,
             buttons: Buttons::NONE,
             stance: Stance::Stand,
+            guard: false,
             changes: [None; Intent::MOST_CHANGES],
         }
     }
@@ -113,6 +117,12 @@ impl Intent {
     #[must_use]
     pub fn in_stance(self, stance: Stance) -> Intent {
         Intent { stance, ..self }
+    }
+
+    /// The same never walking off an edge.
+    #[must_use]
+    pub fn guarded(self) -> Intent {
+        Intent { guard: true, ..self }
     }
 
     /// The same with `button` going down `at` seconds into the tick.
@@ -232,7 +242,7 @@ impl Fingerprinted for Intent {
         self.heading.feed(print);
         self.view.to_array().iter().for_each(|x| print.f32(*x));
         self.face.feed(print);
-        print.u64(u64::from(self.buttons.bits()) | (self.stance as u64) << 32);
+        print.u64(u64::from(self.buttons.bits()) | (self.stance as u64) << 32 | u64::from(self.guard) << 40);
         for timed in self.changes() {
             print.f64(timed.at);
             match timed.change {

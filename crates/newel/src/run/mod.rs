@@ -101,6 +101,8 @@ pub(crate) struct Run<'a> {
     pub leans: u8,
     /// Where the ground last ended in this tick, and when.
     pub lost_at: Option<(DVec3, f64)>,
+    /// True where its intent wants never to walk off an edge.
+    pub wants_guard: bool,
     /// True while it walks guarded, and the place at a lip where it was held back or stepped to.
     pub guarded: bool,
     pub lip_at: Option<DVec3>,
@@ -161,6 +163,7 @@ impl<'a> Run<'a> {
             landings: 0,
             leans: 0,
             lost_at: None,
+            wants_guard: intent.guard,
             guarded: false,
             lip_at: None,
             flips: 0,

@@ -285,7 +285,7 @@ fn turned(intent: &Intent, frame: DQuat) -> Intent {
         other => other,
     };
     let mut start = Intent::new(heading(intent.heading)).looking(turn(intent.view)).facing(face(intent.face));
-    (start.buttons, start.stance) = (intent.buttons, intent.stance);
+    (start.buttons, start.stance, start.guard) = (intent.buttons, intent.stance, intent.guard);
     intent.changes().fold(start, |so_far, Timed { at, change }| {
         let change = match change {
             Change::Heading(h) => Change::Heading(heading(h)),

@@ -1,4 +1,4 @@
-//! The edge guard: what walks low may be tuned never to walk off an edge. It stops at the lip, or goes along it.
+//! The edge guard: what walks low may be tuned never to walk off an edge, and any intent may want it. It stops at the lip, or goes along it.
 //!
 //! Where the lip is the one decision what ground is says, with a little less overhang than it would take to slip off. Along it the
 //! walk goes in small steps: of the ways about the heading the nearest one under which there is ground. So a lip may be
@@ -42,8 +42,8 @@ const LEADS_ON: f64 = 2e-3;
 
 /// Whether the walk is guarded now.
 pub(super) fn applies(run: &Run<'_>) -> bool {
-    let low = run.low().is_some_and(|low| low.guard);
-    low && run.me.mode == Mode::Ground && !run.is_on_rails() && !run.me.keeps.is_top_view(run.me.up)
+    let wanted = run.wants_guard || run.low().is_some_and(|low| low.guard);
+    wanted && run.me.mode == Mode::Ground && !run.is_on_rails() && !run.me.keeps.is_top_view(run.me.up)
 }
 
 /// Does `walk` with the guard on.
