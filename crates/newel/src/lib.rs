@@ -87,7 +87,7 @@ pub use coarse::{CoarseDirection, CoarsePart, CoarseVelocity};
 pub use command::{Command, Modifiers};
 pub use drive::{
     AtSolid, Button, Buttons, Change, Face, Gesture, Gestures, Gives, GoEnd, GoTo, Going, Heading, Intent, Latch,
-    OwnHeading, Timed,
+    OwnHeading, Pacing, Patrol, Timed,
 };
 pub use error::{SpawnError, TickError};
 #[cfg(feature = "explain")]

@@ -7,8 +7,9 @@ use common::worlds::village;
 use common::{SIX_RATES, Walk, World};
 use newel::glam::{DVec3, Vec2, Vec3};
 use newel::{
-    AtSolid, Barred, Button, Change, Ending, EventKind, Face, GoEnd, GoTo, Going, Heading, Intent, Key, LowStance,
-    OwnHeading, Runner, Scene, Stance, Timed, Track, Tuning, TuningValues,
+    AtSolid, Barred, Button, Change, Character, Ending, EventKind, Face, GoEnd, GoTo, Going, Heading, Intent, Key,
+    LowStance, Mesh, Modifiers, OwnHeading, Pacing, Patch, Patrol, RayHit, Round, Runner, Scene, Stance, Terrain, Tick,
+    Timed, Track, Tuning, TuningValues, When, Workspace,
 };
 
 const LONGEST: f64 = 20.0;
@@ -219,4 +220,116 @@ fn in_any_village_every_click_comes_to_an_end_that_is_true() {
     println!("{ends:?} arrived, on another floor, blocked, no nearer");
     assert!(ends[0] > 500 && ends[2] > 200, "{ends:?}");
     assert_eq!(ends[3], 0, "it knows why");
+}
+
+/// Paces for so many seconds; where it turned.
+fn pace(walk: &mut Walk, rate: f64, patrol: &mut Patrol, seconds: f64) -> Vec<DVec3> {
+    let mut turned = Vec::new();
+    let end = walk.hero.clock + seconds;
+    while walk.hero.clock < end {
+        let turns = patrol.turns();
+        let intent = patrol.drive(Intent::default(), &walk.hero, walk.readout.as_ref());
+        if patrol.turns() > turns {
+            turned.push(walk.hero.position);
+        }
+        walk.tick(1.0 / rate, intent);
+    }
+    turned
+}
+
+#[test]
+fn to_and_fro_it_turns_at_walls_edges_and_bounds_and_nowhere_else() {
+    // A roof with a wall at its east end, its west end open, and nothing below.
+    let roof = World::new().block([-6.0, -1.0, -3.0], [6.0, 0.0, 3.0]).block([5.0, -1.0, -3.0], [6.0, 2.0, 3.0]);
+    let tuning = Tuning::walker();
+    let overhang = 0.3 * 0.98 * f64::from(tuning.values().ground.overhang);
+    for rate in SIX_RATES {
+        for (bounds, west) in [(None, -6.0 - overhang), (Some([DVec3::splat(-2.0), DVec3::splat(90.0)]), -2.0)] {
+            let mut walk = Walk::new(roof.clone(), tuning, [0.0; 3]);
+            let mut patrol = Patrol::new(Pacing { bounds, pause: 0.5, ..Pacing::default() }, Vec3::X, 0);
+            let turned = pace(&mut walk, rate, &mut patrol, 30.0);
+            assert!(walk.first(|k| matches!(k, EventKind::LeftGround { .. })).is_none());
+            // From the wall it comes back to the bound; there it is told of at the end of a tick, and brakes over 0.3 m.
+            let late = if bounds.is_some() { 4.5 / rate + 0.01 } else { 2e-3 };
+            for (turn, place) in turned.iter().enumerate() {
+                let (at, late) = if turn % 2 == 0 { (4.7, 1e-3) } else { (west, late) };
+                let off = (place.x - at).abs();
+                assert!(off < late && place.z.abs() < 1e-6, "{rate} Hz, turn {turn}: {place}, not {at}");
+            }
+            // Each way at full speed, but for the gain, the stop and the pause.
+            let each = (4.7 - west) / 4.5 + 0.8;
+            let most = 30.0 / (each - 0.3);
+            assert!((30.0 / (each + 0.2)..most).contains(&(turned.len() as f64)), "{rate} Hz: {}", turned.len());
+        }
+    }
+}
+
+#[test]
+fn wandering_stays_in_bounds_by_its_seed() {
+    let bounds = Some([DVec3::new(-5.0, -1.0, -5.0), DVec3::new(5.0, 9.0, 5.0)]);
+    let pacing = Pacing { bounds, wanders: Some(1.5), ..Pacing::default() };
+    for rate in SIX_RATES {
+        let paths = [7, 7, 8].map(|seed| {
+            let mut walk = Walk::new(World::new().floor(40.0, 0.0), Tuning::walker(), [0.0; 3]);
+            let mut patrol = Patrol::new(pacing, Vec3::X, seed);
+            let turned = pace(&mut walk, rate, &mut patrol, 60.0);
+            let worst = turned.iter().map(|p| p.abs().max_element()).fold(0.0, f64::max);
+            assert!(worst < 5.0 + 4.5 / rate + 0.5, "{rate} Hz: {worst}");
+            assert!(turned.len() > 40, "{}", turned.len());
+            walk.hero.position
+        });
+        assert!(paths[0] == paths[1] && (paths[0] - paths[2]).length() > 0.1, "{paths:?}");
+    }
+}
+
+/// A level, and others in it as they stood.
+struct Among<'a>(&'a Mesh, &'a [DVec3], usize);
+
+impl Terrain for Among<'_> {
+    fn gather(&self, when: When, patch: &mut Patch) {
+        self.0.gather(when, patch);
+        for (id, &feet) in self.1.iter().enumerate().filter(|(id, _)| *id != self.2) {
+            let feet = (feet - patch.origin()).as_vec3();
+            if feet.length() < 5.0 {
+                patch.add_round(Round { id: id as u32, ..Round::of(&Tuning::walker().shape(), feet, Vec3::Y) });
+            }
+        }
+    }
+    fn cast(&self, when: When, from: DVec3, along: Vec3, length: f64) -> Option<RayHit> {
+        self.0.cast(when, from, along, length)
+    }
+}
+
+#[test]
+fn many_at_once_do_not_pile_up() {
+    let (level, tuning) = (World::new().floor(40.0, 0.0).mesh(), Tuning::walker());
+    let bounds = Some([DVec3::new(-6.0, -1.0, -6.0), DVec3::new(6.0, 9.0, 6.0)]);
+    for wanders in [None, Some(2.0)] {
+        let pacing = Pacing { bounds, wanders, speed: 0.5, ..Pacing::default() };
+        let place = |i: usize| DVec3::new((i % 6) as f64 * 1.6 - 4.0, 0.0, (i / 6) as f64 * 1.6 - 4.0);
+        let way = |i: usize| Vec3::new((i as f32 * 2.4).cos(), 0.0, (i as f32 * 2.4).sin());
+        let mut all: Vec<_> = (0..36)
+            .map(|i| {
+                let hero = Character::spawn(&level, &tuning, place(i)).unwrap();
+                (hero, Patrol::new(pacing, way(i), i as u64), None, 0u32)
+            })
+            .collect();
+        let mut work = Workspace::new();
+        for number in 0..3600 {
+            let feet: Vec<DVec3> = all.iter().map(|(hero, ..)| hero.position).collect();
+            for (me, (hero, patrol, last, moving)) in all.iter_mut().enumerate() {
+                let terrain = Among(&level, &feet, me);
+                let modifiers = Modifiers::default();
+                let tick = Tick { number, terrain: &terrain, tuning: &tuning, modifiers: &modifiers, dt: 1.0 / 60.0 };
+                let intent = patrol.drive(Intent::default(), hero, last.as_ref());
+                let readout = tick.step(&mut work, hero, &intent, &[]).unwrap().readout;
+                *moving += u32::from(readout.speed > 1.0);
+                *last = Some(readout);
+            }
+        }
+        let least = all.iter().map(|(.., moving)| *moving).min().unwrap();
+        let out = all.iter().map(|(hero, ..)| hero.position.abs().max_element()).fold(0.0, f64::max);
+        println!("{wanders:?}: the idlest went {:.0} % of a minute, {out:.2} m out", f64::from(least) / 36.0);
+        assert!(least > 1800 && out < 7.5, "{wanders:?}: {least} of 3600 ticks, {out} m out");
+    }
 }

@@ -7,6 +7,7 @@ mod go_to;
 pub(crate) mod heading;
 pub(crate) mod intent;
 mod latch;
+mod patrol;
 mod stick;
 
 pub use buttons::{Button, Buttons};
@@ -15,3 +16,4 @@ pub use go_to::{AtSolid, GoEnd, GoTo, Going, OwnHeading};
 pub use heading::{Face, Heading};
 pub use intent::{Change, Intent, Timed};
 pub use latch::Latch;
+pub use patrol::{Pacing, Patrol};

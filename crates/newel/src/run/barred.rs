@@ -10,7 +10,7 @@ const LEADS_ALONG: f32 = 0.05;
 impl Run<'_> {
     /// What it presses against, of all that it touches what is most in its way; or the edge that it will not walk over.
     pub fn barred(&self) -> Option<Barred> {
-        let at_edge = self.lip_at == Some(self.near.place);
+        let at_edge = self.held_at == Some(self.near.place);
         if !at_edge && self.walls.iter().next().is_none() {
             return None;
         }

@@ -106,6 +106,8 @@ pub(crate) struct Run<'a> {
     /// True while it walks guarded, and the place at a lip where it was held back or stepped to.
     pub guarded: bool,
     pub lip_at: Option<DVec3>,
+    /// The place at a lip where the guard kept it from going on as it wanted.
+    pub held_at: Option<DVec3>,
     /// Times that something was met since time last passed.
     flips: u8,
     /// Buttons that went down at this very moment.
@@ -166,6 +168,7 @@ impl<'a> Run<'a> {
             wants_guard: intent.guard,
             guarded: false,
             lip_at: None,
+            held_at: None,
             flips: 0,
             pressed: Buttons::NONE,
             asked_now: false,

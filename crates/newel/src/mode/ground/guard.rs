@@ -76,6 +76,7 @@ pub(super) fn hold_back(run: &mut Run<'_>, walk: &Walk, trail: &Trail, used: f64
         stand_on(run, &found);
     }
     run.lip_at = Some(run.near.place);
+    run.held_at = run.lip_at;
     held
 }
 
@@ -112,6 +113,9 @@ pub(super) fn along_the_lip(run: &mut Run<'_>, span: f64) -> Option<f64> {
     stand_on(run, &found);
     ride_on(run, span);
     run.lip_at = Some(run.near.place);
+    if turn != 0.0 {
+        run.held_at = run.lip_at;
+    }
     Some(span)
 }
 
@@ -119,7 +123,7 @@ pub(super) fn along_the_lip(run: &mut Run<'_>, span: f64) -> Option<f64> {
 fn wait(run: &mut Run<'_>, span: f64) -> f64 {
     run.me.velocity = DVec3::ZERO;
     ride_on(run, span);
-    run.lip_at = Some(run.near.place);
+    run.held_at = Some(run.near.place);
     span
 }
 
