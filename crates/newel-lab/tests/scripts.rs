@@ -42,6 +42,15 @@ fn every_heading_and_every_facing_is_read() {
 }
 
 #[test]
+fn a_guard_keeps_it_from_the_edge_until_it_is_off() {
+    let toward = "[[script]]\nat = 0\nteleport = [195, 0, 0]\nheading = [1, 0, 0]\nguard = true\n";
+    let kept = played(toward).rows.last().copied().unwrap();
+    assert!((kept.position.x - 200.15).abs() < 0.05 && kept.position.y > -0.1, "{}", kept.position);
+    let off = played(&format!("{toward}[[script]]\nat = 3.5\nguard = false\n")).rows.last().copied().unwrap();
+    assert!(off.position.x > 200.3 && off.position.y < -0.1, "{}", off.position);
+}
+
+#[test]
 fn modifiers_surfaces_and_displacement_are_played_told_and_hashed() {
     let go = "[[script]]\nat = 0\nheading = [1, 0, 0]\n";
     let plain = played(go);

@@ -47,6 +47,8 @@ pub enum Step {
     Button(Button, bool),
     /// Another shape to have from now on.
     Stance(Stance),
+    /// It never walks off an edge, or does, from the tick on that this falls into.
+    Guard(bool),
     /// The game does something to the character, at the start of the tick that this falls into.
     Command(Command),
     /// The game changes something for now, from the tick on that this falls into.
@@ -75,6 +77,7 @@ impl<'a> Player<'a> {
         while let Some(moment) = self.script.moments.get(self.next).filter(|m| m.at < start + dt - 1e-9) {
             let at = (moment.at - start).clamp(0.0, dt);
             let Some(change) = self.change(&moment.step, &mut commands) else {
+                intent.guard = self.intent.guard;
                 self.next += 1;
                 continue;
             };
@@ -90,6 +93,10 @@ impl<'a> Player<'a> {
         match step {
             Step::Command(command) => {
                 commands.push(*command);
+                None
+            }
+            Step::Guard(guard) => {
+                self.intent.guard = *guard;
                 None
             }
             Step::Modifiers(modifiers) => {
@@ -169,6 +176,9 @@ fn read_moment(table: &Table<'_>, at: f64, moments: &mut Vec<Moment>) -> Result<
     if let Some(stance) = read_stance(table)? {
         add(at, Step::Stance(stance));
     }
+    if let Some(guard) = table.flag("guard")? {
+        add(at, Step::Guard(guard));
+    }
     if let Some(to) = table.numbers::<3>("teleport")? {
         add(at, Step::Command(Command::Teleport { to: DVec3::from_array(to), facing: None }));
     }
@@ -189,7 +199,7 @@ fn read_moment(table: &Table<'_>, at: f64, moments: &mut Vec<Moment>) -> Result<
     }
     if moments.len() == before {
         table.finish()?;
-        return Err(table.error("nothing happens at this moment: give heading, stick, toward, view, face, press, release, tap, stance, modifiers, teleport, displace, launch, gravity, flip_gravity or cling"));
+        return Err(table.error("nothing happens at this moment: give heading, stick, toward, view, face, press, release, tap, stance, guard, modifiers, teleport, displace, launch, gravity, flip_gravity or cling"));
     }
     Ok(())
 }
