@@ -2,6 +2,8 @@
 
 use glam::{DVec3, Vec3};
 
+use crate::math::flatten64;
+
 /// The plane that a character keeps to, if any: through where it is, square to `normal`.
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
@@ -39,6 +41,11 @@ impl Plane {
     pub(crate) fn flat64(&self, v: DVec3) -> DVec3 {
         let normal = self.normal.as_dvec3();
         v - normal * v.dot(normal)
+    }
+
+    /// The part of a way that goes over the map: square to the unit vector `up`, and in the plane.
+    pub(crate) fn over_map(&self, way: DVec3, up: DVec3) -> DVec3 {
+        flatten64(self.flat64(way), up)
     }
 
     /// `place`, brought back to the plane through `on`.

@@ -14,12 +14,7 @@ const RATES: [f64; 6] = [15.0, 30.0, 60.0, 144.0, 240.0, 0.0];
 /// Headings turn every 0.3719 s; jump goes down every 1.51 s, held shorter and longer; sprint, slide,
 /// dash and low stances now and then.
 fn restless(seconds: f64) -> Script {
-    let ways = [(1.0, 0.0), (0.6, 0.8), (0.0, 0.0), (0.0, 1.0), (-0.8, 0.6), (0.3, -0.2), (-1.0, 0.0)];
-    let mut script = Script::new();
-    for turn in 0..(seconds / 0.3719) as usize {
-        let (x, z) = ways[turn % ways.len()];
-        script = script.head(turn as f64 * 0.3719, x, z);
-    }
+    let mut script = Script::turning(seconds);
     for round in 1..(seconds / 1.51) as usize {
         let (start, held) = (round as f64 * 1.51, [0.05, 0.3, 0.11, 0.6][round % 4]);
         script = script.press(start, Button::Jump, held).press(start + 0.7, Button::Jump, 0.1);

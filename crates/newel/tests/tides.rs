@@ -70,12 +70,7 @@ fn compared(
 
 /// Turns, dives, rises, leaps, looks and sprints at odd times.
 fn restless(seconds: f64) -> Script {
-    let ways = [(1.0, 0.0), (0.6, 0.8), (0.0, 0.0), (0.0, 1.0), (-0.8, 0.6), (0.3, -0.2), (-1.0, 0.0)];
-    let mut script = Script::new();
-    for turn in 0..(seconds / 0.3719) as usize {
-        let (x, z) = ways[turn % ways.len()];
-        script = script.head(turn as f64 * 0.3719, x, z);
-    }
+    let mut script = Script::turning(seconds);
     for round in 1..(seconds / 2.51) as usize {
         let start = round as f64 * 2.51;
         script = script.press(start, Button::Jump, [0.05, 0.9, 0.11, 1.2][round % 4]);

@@ -5,8 +5,8 @@ use glam::DVec3;
 
 use super::heading::{Face, Heading, THERE};
 use super::intent::Intent;
+use super::part_of_full;
 use crate::character::{Mode, State};
-use crate::math::flatten64;
 use crate::outcome::{Barred, Readout};
 
 /// How a [`GoTo`] goes.
@@ -251,7 +251,7 @@ impl GoTo {
     }
 
     fn led(&self, own: Intent, place: DVec3) -> Intent {
-        let speed = if self.going.speed.is_finite() { self.going.speed.clamp(0.0, 1.0) } else { 1.0 };
+        let speed = part_of_full(self.going.speed);
         own.led(Heading::To { place, speed }, self.going.face)
     }
 
@@ -303,5 +303,5 @@ fn own_speed(me: &State) -> f64 {
 
 /// The part of a way that goes over the map, in its plane.
 fn over_map(way: DVec3, me: &State) -> DVec3 {
-    flatten64(me.keeps.flat64(way), me.up.as_dvec3())
+    me.keeps.over_map(way, me.up.as_dvec3())
 }

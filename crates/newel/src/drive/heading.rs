@@ -5,7 +5,7 @@ use glam::{DVec3, Vec2, Vec3};
 use crate::character::State;
 use crate::error::TickError;
 use crate::fingerprint::{Fingerprint, Fingerprinted};
-use crate::math::{direction, flatten, flatten64};
+use crate::math::{direction, flatten};
 use crate::plane::Plane;
 use crate::tuning::{Stick, Toward, Tuning};
 
@@ -124,7 +124,7 @@ impl Bearings {
 
     /// The way to a place over the map, one long; zero where it is there.
     fn way_to(&self, place: DVec3) -> Vec3 {
-        let way = flatten64(self.keeps.flat64(place - self.place), self.up.as_dvec3());
+        let way = self.keeps.over_map(place - self.place, self.up.as_dvec3());
         let far = way.length();
         if far < THERE { Vec3::ZERO } else { (way / far).as_vec3() }
     }

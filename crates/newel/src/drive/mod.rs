@@ -10,6 +10,11 @@ mod latch;
 mod patrol;
 mod stick;
 
+/// A driver's part of full speed, within its range whatever the game has set.
+fn part_of_full(speed: f32) -> f32 {
+    if speed.is_finite() { speed.clamp(0.0, 1.0) } else { 1.0 }
+}
+
 pub use buttons::{Button, Buttons};
 pub use gestures::{Gesture, Gestures, Gives};
 pub use go_to::{AtSolid, GoEnd, GoTo, Going, OwnHeading};

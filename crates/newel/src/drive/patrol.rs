@@ -4,6 +4,7 @@ use glam::{DVec3, Vec3};
 
 use super::heading::{Face, Heading};
 use super::intent::Intent;
+use super::part_of_full;
 use crate::character::State;
 use crate::math::{any_square_to, direction, flatten, turned_left};
 use crate::outcome::Readout;
@@ -94,7 +95,7 @@ impl Patrol {
             self.take_another(me, self.back(me));
         }
         let stands = me.clock < self.stands_until;
-        let speed = if self.pacing.speed.is_finite() { self.pacing.speed.clamp(0.0, 1.0) } else { 1.0 };
+        let speed = part_of_full(self.pacing.speed);
         let heading = if stands { Vec3::ZERO } else { self.way_over_the_map(me) * speed };
         let mut intent = own.led(Heading::World(heading), Face::Movement);
         intent.guard |= self.pacing.guard;

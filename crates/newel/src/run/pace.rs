@@ -41,7 +41,7 @@ impl Run<'_> {
     /// The way that is left to the place it is heading to, over the map, metres; `None` where it is heading to none.
     pub fn way_left(&self) -> Option<DVec3> {
         let Heading::To { place, .. } = self.heading else { return None };
-        Some(flatten64(self.me.keeps.flat64(place - self.near.place), self.up()))
+        Some(self.me.keeps.over_map(place - self.near.place, self.up()))
     }
 
     /// Where it was at the last moment of the grid, as near as its velocity tells: so that the way to a place is the same at every tick

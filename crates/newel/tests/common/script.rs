@@ -27,6 +27,16 @@ impl Script {
         self.at(time, Change::Heading(Heading::World(Vec3::new(x, 0.0, z))))
     }
 
+    /// Another heading every 0.3719 s, at odds with every tick rate, for so many seconds.
+    pub fn turning(seconds: f64) -> Script {
+        let ways = [(1.0, 0.0), (0.6, 0.8), (0.0, 0.0), (0.0, 1.0), (-0.8, 0.6), (0.3, -0.2), (-1.0, 0.0)];
+        let turns = 0..(seconds / 0.3719) as usize;
+        turns.fold(Script::new(), |script, turn| {
+            let (x, z) = ways[turn % ways.len()];
+            script.head(turn as f64 * 0.3719, x, z)
+        })
+    }
+
     /// A button goes down, and up again `held` seconds later.
     pub fn press(self, time: f64, button: Button, held: f64) -> Script {
         self.at(time, Change::Button(button, true)).at(time + held, Change::Button(button, false))

@@ -120,7 +120,7 @@ impl Run<'_> {
         });
     }
 
-    /// The same as the state keeps it. What is another body than before carries it from now on.
+    /// The same as the state keeps it; and what a swimmer is in. What is another body than before carries it from now on.
     pub(in crate::mode) fn hold_on_at(&mut self, held: Ground) {
         let before = self.ground.body;
         self.ground = held;

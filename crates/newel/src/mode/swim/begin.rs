@@ -116,8 +116,7 @@ pub(in crate::mode) fn begin(run: &mut Run<'_>) {
 pub(super) fn stands_on(run: &mut Run<'_>, tuned: &Swim) -> bool {
     let Some(line) = run.waterline() else { return false };
     let depths = Depths::of(run, tuned, &line);
-    let sinks = tuned.idle < 0.0 && line.depth >= f64::from(run.near.shape.height) - AT;
-    if depths.now > depths.ends + AT && !sinks {
+    if depths.now > depths.ends + AT && !stays_down(run, tuned, &line) {
         return false;
     }
     let found = run.near.ground(&run.limits);

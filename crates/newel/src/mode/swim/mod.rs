@@ -16,7 +16,7 @@ use self::begin::stands_on;
 use self::corner::{Along, Corner};
 use self::wanted::{Stroke, wanted};
 use super::trail::Trail;
-use super::{along_walls, climb, holding, impact};
+use super::{along_walls, climb, holding};
 use crate::character::Phase;
 use crate::contact::arcs::Path;
 use crate::contact::point::Contact;
@@ -277,8 +277,5 @@ fn touch(run: &mut Run<'_>, tuned: &Swim, contact: &Contact) {
     if run.me.phase != Phase::Dash && climb::meets(run, contact) {
         return;
     }
-    impact::on_wall(run, contact);
-    run.walls.refresh(&run.near);
-    run.walls.add(*contact);
-    run.me.velocity = run.walls.planes_against(run.carried).admissible(run.me.velocity);
+    run.slide_along(contact);
 }

@@ -1,7 +1,5 @@
 //! What water does to whoever is in it, at the moments of the grid: how deep it is, which way it flows, and how it waves.
 
-use glam::DVec3;
-
 use super::Depths;
 use crate::character::Mode;
 use crate::coarse::{CoarsePart, CoarseVelocity};
@@ -71,20 +69,13 @@ fn lift(run: &mut Run<'_>, line: &Waterline) {
 
 /// What it swims in is kept as what it is on: the surface, and whose water it is.
 pub(super) fn note_surface(run: &mut Run<'_>, line: &Waterline) {
-    let ground = Ground {
+    run.hold_on_at(Ground {
         point: run.near.place + run.up() * line.depth,
         normal: run.normal_of(line),
         surface: 0,
         support: Support::Water,
         body: run.body_of(line),
-    };
-    let before = run.ground.body;
-    run.ground = ground;
-    if ground.body != before || run.ride.is_some() != (ground.body != 0) {
-        let velocity: DVec3 = run.me.velocity + run.carried;
-        run.board();
-        run.me.velocity = velocity - run.carried;
-    }
+    });
 }
 
 /// A step of the grid is short against how fast waves come and go.
