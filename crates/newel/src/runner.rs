@@ -39,6 +39,8 @@ pub struct Runner<M = ()> {
 pub struct Before<'a, M = ()> {
     /// The tick's number, from 0.
     pub number: u64,
+    /// The tick's length, seconds.
+    pub dt: f64,
     /// The character before it.
     pub character: &'a Character<M>,
     /// How things stood after the last tick; nothing before the first.
@@ -161,9 +163,10 @@ impl<M: CustomMode + Clone> Runner<M> {
         intent: &mut impl FnMut(&Before<'_, M>) -> Intent,
         on_tick: &mut impl FnMut(&Ticked<'_, M>),
     ) -> Result<(), TickError> {
-        let wanted = intent(&Before { number: self.number, character: &self.character, last: self.last.as_ref() });
+        let (number, dt) = (self.number, self.clock.step());
+        let wanted = intent(&Before { number, dt, character: &self.character, last: self.last.as_ref() });
         let before = pose_of(&self.character, self.pivot);
-        let tick = Tick { number: self.number, terrain, tuning, modifiers: &self.modifiers, dt: self.clock.step() };
+        let tick = Tick { number, terrain, tuning, modifiers: &self.modifiers, dt };
         let made = tick.step(&mut self.work, &mut self.character, &wanted, &self.commands);
         self.commands.clear();
         let outcome = made?;

@@ -40,6 +40,13 @@ pub enum Heading {
     },
 }
 
+impl Default for Heading {
+    /// Nowhere.
+    fn default() -> Heading {
+        Heading::World(Vec3::ZERO)
+    }
+}
+
 /// Nearer than this, metres, is there.
 pub(crate) const THERE: f64 = 1e-4;
 

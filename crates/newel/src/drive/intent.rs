@@ -145,20 +145,35 @@ impl Intent {
         Some(self)
     }
 
+    /// The same with one more change in its place among those it has: after those that are no later. `None` when it has eight already.
+    #[must_use]
+    pub fn also(mut self, change: Timed) -> Option<Intent> {
+        let (count, sooner) =
+            (self.changes().count(), self.changes().take_while(|other| other.at <= change.at).count());
+        if count == Intent::MOST_CHANGES {
+            return None;
+        }
+        self.changes[sooner..=count].rotate_right(1);
+        self.changes[sooner] = Some(change);
+        Some(self)
+    }
+
     /// The same without its timed changes.
     pub(crate) fn without_changes(self) -> Intent {
         Intent { changes: [None; Intent::MOST_CHANGES], ..self }
     }
 
-    /// The same led by a driver: its heading and what to face, at every moment of the tick.
-    pub(crate) fn led(self, heading: Heading, face: Face) -> Intent {
+    /// The same led by a driver: its heading and what to face, at every moment of the tick. Buttons, stance and view stay as they are.
+    #[must_use]
+    pub fn led(self, heading: Heading, face: Face) -> Intent {
         let led = Intent { heading, face, ..self.without_changes() };
         let kept = self.changes().filter(|timed| !matches!(timed.change, Change::Heading(_) | Change::Face(_)));
         kept.fold(led, |led, timed| led.then(timed).unwrap_or(led))
     }
 
-    /// How far the player presses for a heading at any moment of the tick, 0 to 1.
-    pub(crate) fn pressed_heading(&self) -> f32 {
+    /// How far the player presses for a heading at any moment of the tick, 0 to 1: for a driver that has to give way.
+    #[must_use]
+    pub fn pressed_heading(&self) -> f32 {
         let changed = self.changes().map(|timed| match timed.change {
             Change::Heading(heading) => heading.pressed(),
             _ => 0.0,
@@ -268,5 +283,17 @@ mod tests {
         assert_eq!(late.sanitised(0.01), Intent::default());
         let nan = Intent::toward(Vec3::new(f32::NAN, 0.0, 0.0));
         assert_eq!(nan.sanitised(0.01), Intent::default());
+    }
+
+    #[test]
+    fn a_change_finds_its_place_among_the_others() {
+        let tap = Intent::default().press_at(0.002, Button::Jump).release_at(0.006, Button::Jump);
+        for at in [0.0, 0.002, 0.004, 0.006, 0.01] {
+            let made = tap.also(Timed { at, change: Change::Heading(Heading::World(Vec3::X)) }).unwrap();
+            assert!(made.check(0.01).is_ok() && made.changes().count() == 3, "{at}");
+            assert!(made.changes().any(|c| c.at == at && matches!(c.change, Change::Heading(_))));
+        }
+        let full = (0..Intent::MOST_CHANGES).fold(tap, |made, _| made.press_at(0.01, Button::Jump));
+        assert_eq!(full.also(Timed { at: 0.0, change: Change::Stance(Stance::Crouch) }), None);
     }
 }

@@ -4,7 +4,7 @@ use core::ops::Range;
 
 use glam::{DVec3, Vec3};
 
-use super::{Body, Facet, Round, Zone};
+use super::{Body, Facet, Round, Terrain, When, Zone};
 
 /// Nothing that can be touched is further away than this, metres: what is, is the terrain's mistake, and must not become
 /// the state's.
@@ -49,6 +49,29 @@ pub(crate) struct Stretch {
 }
 
 impl Patch {
+    /// What a terrain has between two corners, in the world, in the order that ticks see it: for planners, maps and pictures. Its origin is
+    /// the middle. Empty where a corner is not finite.
+    ///
+    /// ```
+    /// # use newel::{Mesh, Patch, When, glam::DVec3};
+    /// # let level = Mesh::new(&[[-9., 0., -9.], [9., 0., -9.], [0., 0., 9.0f32]], &[0, 1, 2]).unwrap();
+    /// let when = When { number: 0, dt: 1.0 / 60.0 };
+    /// let near = Patch::of(&level, when, DVec3::splat(-1.0), DVec3::splat(1.0));
+    /// assert_eq!(near.facets().len(), 1);
+    /// ```
+    #[must_use]
+    pub fn of(terrain: &dyn Terrain, when: When, low: DVec3, high: DVec3) -> Patch {
+        let mut patch = Patch::default();
+        if low.is_finite() && high.is_finite() {
+            let half = (0.5 * (high - low)).as_vec3();
+            patch.reset(0.5 * (low + high), -half, half);
+            terrain.gather(when, &mut patch);
+            patch.sort();
+            patch.take_note();
+        }
+        patch
+    }
+
     /// Empties it and sets where it is: `min` and `max` bound the box asked for, relative to `origin`.
     pub(crate) fn reset(&mut self, origin: DVec3, min: Vec3, max: Vec3) {
         self.origin = origin;

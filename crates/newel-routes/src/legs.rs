@@ -1,0 +1,247 @@
+//! The character's own legs, for trying: where it can stand, and whether a straight way can be walked. What they say is what the character
+//! will do, because it is the character that does it.
+
+use newel::glam::{DVec3, Vec3};
+use newel::{
+    Character, Command, Intent, Mode, Modifiers, Patch, RayHit, Stance, Support, Terrain, Tick, Tuning, When, Workspace,
+};
+
+use crate::frame::Frame;
+use crate::survey::Survey;
+use crate::told::Told;
+
+/// A way is tried in pieces of at most this many metres, so that one that ends is soon given up.
+const PIECE: f64 = 0.8;
+/// It is there where it is this near over the map, metres; what slid along something is not.
+const THERE: f64 = 2e-3;
+/// Where the slope changes on the way it takes some more steps to come there exactly: at most so many.
+const CORRECTIONS: usize = 8;
+/// And this near in height: two ways up to one place come to the same floor.
+const SAME_FLOOR: f64 = 0.05;
+/// A tick of no account, seconds: all that is done in it takes no time.
+const INSTANT: f64 = 1e-4;
+/// Ticks for coming to rest, and how long they are, seconds.
+const SETTLING: usize = 6;
+const SETTLING_TICK: f64 = 0.02;
+
+pub(crate) struct Legs<'a> {
+    pub terrain: &'a dyn Terrain,
+    pub when: When,
+    pub survey: &'a Survey,
+    pub frame: Frame,
+    /// The tuning, but walking as if nothing were lost on the way: where it can go is asked, not how fast.
+    pub plain: &'a Tuning,
+    /// The tuning as it is, for what is more than walking.
+    pub real: &'a Tuning,
+    modifiers: Modifiers,
+    work: Workspace,
+    nobodies: [Option<Character>; 3],
+}
+
+/// Why somebody does not come to stand.
+enum Unfit {
+    /// Something is in the way.
+    NoRoom,
+    /// There is nothing to stand on.
+    NoFooting,
+}
+
+/// A world with nothing in it.
+struct Nothing;
+
+impl Terrain for Nothing {
+    fn gather(&self, _: When, _: &mut Patch) {}
+    fn cast(&self, _: When, _: DVec3, _: Vec3, _: f64) -> Option<RayHit> {
+        None
+    }
+}
+
+impl<'a> Legs<'a> {
+    pub fn new(
+        terrain: &'a dyn Terrain,
+        when: When,
+        survey: &'a Survey,
+        frame: Frame,
+        both: [&'a Tuning; 2],
+    ) -> Legs<'a> {
+        let (modifiers, work, [plain, real]) = (Modifiers::default(), Workspace::new(), both);
+        Legs { terrain, when, survey, frame, plain, real, modifiers, work, nobodies: [None; 3] }
+    }
+
+    /// The same once more, for another thread.
+    pub fn again(&self) -> impl Fn() -> Legs<'a> + Sync + 'a {
+        let Legs { terrain, when, survey, frame, plain, real, .. } = *self;
+        move || Legs::new(terrain, when, survey, frame, [plain, real])
+    }
+
+    /// Somebody standing at rest where the feet come down from `place`, at most `aside` metres away over the map and a step away in height:
+    /// upright if there is room, else as low as there must be.
+    pub fn stand(&mut self, place: DVec3, aside: f64) -> Option<Character> {
+        self.stand_as(place, aside, &[Stance::Stand, Stance::Crouch, Stance::Prone])
+    }
+
+    /// The same in one of these stances, the first that has room.
+    pub fn stand_as(&mut self, place: DVec3, aside: f64, stances: &[Stance]) -> Option<Character> {
+        for &stance in stances {
+            match self.stand_so(place, aside, stance) {
+                Ok(it) => return Some(it),
+                Err(Unfit::NoRoom) => {}
+                // What is no ground, or deep water, is so ducked as well.
+                Err(Unfit::NoFooting) => return None,
+            }
+        }
+        None
+    }
+
+    fn stand_so(&mut self, place: DVec3, aside: f64, stance: Stance) -> Result<Character, Unfit> {
+        if stance != Stance::Stand && self.plain.low(stance).is_none() {
+            return Err(Unfit::NoRoom);
+        }
+        let mut it = self.nobody(stance).ok_or(Unfit::NoFooting)?;
+        it.state.position = place;
+        let mut pushed = false;
+        for _ in 0..SETTLING {
+            let told = self.pass(&mut it, SETTLING_TICK).ok_or(Unfit::NoFooting)?;
+            pushed |= told.is_stuck || told.is_pushed || it.stance != stance;
+            if told.is_stuck || it.mode == Mode::Swim || it.stance != stance || !self.is_near(it.position, place, aside)
+            {
+                break;
+            }
+            if self.is_at_rest(&it) {
+                // What has sunk to the bottom of deep water does not stay there.
+                let told = self.pass(&mut it, INSTANT).ok_or(Unfit::NoFooting)?;
+                let stays = self.is_at_rest(&it) && told.depth <= self.survey.wades;
+                return if stays { Ok(it) } else { Err(Unfit::NoFooting) };
+            }
+        }
+        Err(if pushed { Unfit::NoRoom } else { Unfit::NoFooting })
+    }
+
+    /// Somebody in a stance who has not been anywhere yet.
+    fn nobody(&mut self, stance: Stance) -> Option<Character> {
+        let known = self.nobodies[stance as usize];
+        let spawn = || Character::spawn(&Nothing, self.plain, self.survey.spawn(self.survey.through, stance)).ok();
+        self.nobodies[stance as usize] = known.or_else(spawn);
+        self.nobodies[stance as usize]
+    }
+
+    fn is_near(&self, at: DVec3, place: DVec3, aside: f64) -> bool {
+        let off = self.frame.map(at) - self.frame.map(place);
+        let rise = self.frame.height(at) - self.frame.height(place);
+        off.abs().max_element() <= aside && rise.abs() <= self.step() + 0.1
+    }
+
+    /// True where nothing is in the way of somebody who stands there, and it is not inside of something.
+    pub fn is_clear(&self, it: &Character) -> bool {
+        Character::spawn(self.terrain, self.plain, self.survey.spawn(it.position, it.stance)).is_ok()
+    }
+
+    /// True where somebody swims who is put there upright.
+    pub fn is_deep(&mut self, place: DVec3) -> bool {
+        let Some(mut it) = self.nobody(Stance::Stand) else { return false };
+        it.state.position = place + self.frame.up * 0.02;
+        self.pass(&mut it, SETTLING_TICK).is_some() && it.mode == Mode::Swim
+    }
+
+    /// The highest step the tuning takes in stride.
+    pub fn step(&self) -> f64 {
+        f64::from(self.plain.values().ground.step)
+    }
+
+    fn is_at_rest(&self, it: &Character) -> bool {
+        it.mode == Mode::Ground && it.velocity == DVec3::ZERO && carries(it)
+    }
+
+    fn pass(&mut self, it: &mut Character, dt: f64) -> Option<Told> {
+        let intent = Intent::default().in_stance(it.stance);
+        self.play(it, &intent, &[], dt)
+    }
+
+    /// One tick; `None` where it was not made, which only a terrain that answers nonsense leads to.
+    fn play(&mut self, it: &mut Character, intent: &Intent, commands: &[Command], dt: f64) -> Option<Told> {
+        let Legs { terrain, when, plain, modifiers, work, .. } = self;
+        let tick = Tick { number: when.number, terrain: *terrain, tuning: plain, modifiers, dt };
+        tick.step(work, it, intent, commands).ok().map(|outcome| Told::of(&outcome))
+    }
+
+    /// One tick with the tuning as it is; `None` where it was not made.
+    pub fn play_for_real(&mut self, it: &mut Character, intent: &Intent, dt: f64) -> Option<Told> {
+        let Legs { terrain, when, real, modifiers, work, .. } = self;
+        let tick = Tick { number: when.number, terrain: *terrain, tuning: real, modifiers, dt };
+        tick.step(work, it, intent, &[]).ok().map(|outcome| Told::of(&outcome))
+    }
+
+    /// Walks straight over the map to where `to` is on it: whoever stands there then, on the same floor, and how far that was along the
+    /// ground; `None` where something is in the way, the ground ends, or what is walked on is slower than `pace`, a factor on the top speed.
+    pub fn walk(&mut self, who: &Character, to: DVec3, pace: f32) -> Option<(Character, f64)> {
+        let (frame, mut it) = (self.frame, *who);
+        it.state.velocity = DVec3::ZERO;
+        let from = frame.map(it.position);
+        let way = frame.map(to) - from;
+        let pieces = (way.length() / PIECE).ceil().max(1.0);
+        let mut far = 0.0;
+        for n in 1..=pieces as u32 {
+            let (goal, before) = (from + way * (f64::from(n) / pieces), it.position);
+            if !self.go_to(&mut it, frame.place(goal, 0.0)) || (pace > 0.0 && self.pace(&it) < pace) {
+                return None;
+            }
+            far += (it.position - before).length();
+        }
+        let off = frame.height(it.position) - frame.height(to);
+        Some((it, far)).filter(|_| off.abs() <= SAME_FLOOR)
+    }
+
+    /// Goes straight over the map to where `to` is on it; false where it did not come there on the ground.
+    fn go_to(&mut self, it: &mut Character, to: DVec3) -> bool {
+        let frame = self.frame;
+        for _ in 0..CORRECTIONS {
+            let left = frame.place(frame.map(to) - frame.map(it.position), 0.0);
+            if left.length() <= THERE {
+                return true;
+            }
+            // What is gone is measured along the slope.
+            let normal = it.ground.ground(it.position).normal.as_dvec3();
+            let rise = left.dot(normal) / normal.dot(frame.up).max(0.1);
+            let before = it.position;
+            if !self.go(it, left * (left.length_squared() + rise * rise).sqrt() / left.length()) {
+                return false;
+            }
+            // Little of the way gone is something in the way.
+            if frame.across(it.position, before) < 0.3 * left.length() {
+                return false;
+            }
+        }
+        frame.across(it.position, to) <= THERE
+    }
+
+    /// Goes by a flat vector in no time, as far as that is along the ground; false where it did not stay on the ground.
+    pub fn go(&mut self, it: &mut Character, by: DVec3) -> bool {
+        if by.length() < 1e-9 {
+            return true;
+        }
+        let intent = Intent::default().in_stance(it.stance);
+        let stance = it.stance;
+        let told = self.play(it, &intent, &[Command::Displace { by }], INSTANT);
+        let left = told.is_none_or(|told| told.left);
+        it.state.velocity = DVec3::ZERO;
+        !left && it.mode == Mode::Ground && it.stance == stance && carries(it)
+    }
+
+    /// What is left of the top speed on what it stands on, and in: a factor.
+    pub fn pace(&mut self, it: &Character) -> f32 {
+        let footing = self.terrain.footing(it.ground.ground(it.position).surface).speed.clamp(0.0, 1.0);
+        let under = if it.immersed == Default::default() { 0.0 } else { self.under(it) };
+        footing * (1.0 - (1.0 - self.plain.values().ground.wading.min(1.0)) * under)
+    }
+
+    /// How much of it is under water.
+    fn under(&mut self, it: &Character) -> f32 {
+        let mut again = *it;
+        self.pass(&mut again, INSTANT).map_or(0.0, |told| told.under)
+    }
+}
+
+fn carries(it: &Character) -> bool {
+    let support = it.ground.ground(it.position).support;
+    matches!(support, Support::Firm | Support::Edge | Support::Wedge)
+}

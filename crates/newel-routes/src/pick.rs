@@ -1,0 +1,143 @@
+//! Picking: from what a player points at to a place to stand.
+
+use newel::glam::{DVec3, Vec3};
+use newel::{Character, Stance};
+
+use crate::ground::Look;
+
+/// How far a view ray is followed, metres.
+const FARTHEST: f64 = 1000.0;
+/// So far from the point meant a place to stand is looked for, metres over the map, and under it.
+const ASIDE: f64 = 1.5;
+const UNDER: f64 = 4.0;
+/// Height counts for less than what is aside: a wall means the ground at its foot.
+const HEIGHT_COUNTS: f64 = 0.3;
+
+/// Why there is no place to stand where somebody pointed.
+#[derive(Clone, Debug, PartialEq, thiserror::Error)]
+#[non_exhaustive]
+pub enum NoPlace {
+    /// A number is NaN or infinite, or the ray has no direction.
+    #[error("{field} is not a usable number: it must be finite, and a ray needs a direction")]
+    NotFinite {
+        /// What it is.
+        field: &'static str,
+    },
+    /// The ray meets nothing within a kilometre.
+    #[error("there is nothing there")]
+    Nothing,
+    /// There is ground, but too steep to stand on.
+    #[error("too steep to stand on, at {at}")]
+    TooSteep {
+        /// Where.
+        at: DVec3,
+    },
+    /// There is ground, but under water too deep to stand in.
+    #[error("the water is too deep, at {at}")]
+    Water {
+        /// Where.
+        at: DVec3,
+    },
+    /// There is ground, but no room to stand or lie: inside something, or under something.
+    #[error("no room to stand, at {at}")]
+    NoRoom {
+        /// Where.
+        at: DVec3,
+    },
+    /// There is no ground under it.
+    #[error("no ground to stand on, at {at}")]
+    NoGround {
+        /// Where.
+        at: DVec3,
+    },
+    /// The same of the place that a way was to begin at.
+    #[error("where it begins: {0}")]
+    Start(Box<NoPlace>),
+}
+
+impl NoPlace {
+    /// What a person would say, in a few words.
+    #[must_use]
+    pub fn words(&self) -> &'static str {
+        match self {
+            NoPlace::NotFinite { .. } => "no such place",
+            NoPlace::Nothing => "nothing there",
+            NoPlace::TooSteep { .. } => "too steep",
+            NoPlace::Water { .. } => "too deep",
+            NoPlace::NoRoom { .. } => "no room",
+            NoPlace::NoGround { .. } => "no ground",
+            NoPlace::Start(_) => "cannot begin here",
+        }
+    }
+}
+
+pub(crate) fn pick(look: &mut Look<'_>, from: DVec3, along: Vec3) -> Result<DVec3, NoPlace> {
+    let usable = from.is_finite() && along.is_finite();
+    let along = Some(along.as_dvec3()).filter(|_| usable).and_then(DVec3::try_normalize);
+    let along = along.ok_or(NoPlace::NotFinite { field: "the ray" })?;
+    let (terrain, when) = (look.legs.terrain, look.legs.when);
+    let hit = terrain.cast(when, from, along.as_vec3(), FARTHEST).ok_or(NoPlace::Nothing)?;
+    // To the side that is seen: the foot of a wall is on this side of it.
+    let normal = hit.normal.as_dvec3();
+    let normal = normal * -normal.dot(along).signum();
+    let point = from + along * hit.distance;
+    let radius = f64::from(look.legs.plain.shape().radius);
+    let frame = look.frame();
+    let aside = normal - frame.up * normal.dot(frame.up);
+    near(look, point + aside * (1.02 * radius)).map(|who| who.position)
+}
+
+/// Whoever stands nearest to a point.
+pub(crate) fn near(look: &mut Look<'_>, point: DVec3) -> Result<Character, NoPlace> {
+    if !(point.is_finite() && point.abs().max_element() < 1e8) {
+        return Err(NoPlace::NotFinite { field: "the place" });
+    }
+    let (frame, step) = (look.frame(), look.legs.step());
+    let lifted = on_floor(look, point);
+    if let Some(who) = lifted {
+        return Ok(who);
+    }
+    let far = |at: DVec3| {
+        let (across, rise) = (frame.across(at, point), frame.height(at) - frame.height(point));
+        let within = across <= ASIDE && (-UNDER..=step + 0.1).contains(&rise);
+        within.then(|| across + HEIGHT_COUNTS * rise.abs())
+    };
+    let cells = (ASIDE / look.cell()).ceil() as i32;
+    for (_, spot, at) in look.around(point, cells, far) {
+        let Some((_, node)) = look.place(spot) else { continue };
+        let Some(who) = look.legs.stand_as(at, 1e-3, &[node.stance]) else { continue };
+        // As near to the point as a straight way leads.
+        let toward = frame.map(point) - frame.map(at);
+        for part in [1.0, 0.5] {
+            let goal = frame.place(frame.map(at) + toward * part, frame.height(at));
+            if let Some((nearer, _)) = look.legs.walk(&who, goal, 0.0) {
+                return Ok(nearer);
+            }
+        }
+        return Ok(who);
+    }
+    Err(why_not(look, point))
+}
+
+/// Whoever stands right there.
+fn on_floor(look: &mut Look<'_>, point: DVec3) -> Option<Character> {
+    let up = look.frame().up;
+    let stances = [Stance::Stand, Stance::Crouch, Stance::Prone];
+    let here = |look: &mut Look<'_>, lift: f64| look.legs.stand_as(point + up * lift, 1e-3, &stances);
+    here(look, 0.01).or_else(|| here(look, 0.1)).filter(|who| look.legs.is_clear(who))
+}
+
+/// What is wrong with a place.
+fn why_not(look: &mut Look<'_>, point: DVec3) -> NoPlace {
+    let frame = look.frame();
+    let (terrain, when) = (look.legs.terrain, look.legs.when);
+    let down = |from: DVec3| terrain.cast(when, from, -frame.up.as_vec3(), UNDER + 1.0);
+    let Some(hit) = down(point + frame.up * 0.5) else { return NoPlace::NoGround { at: point } };
+    let at = point + frame.up * (0.5 - hit.distance);
+    if look.legs.is_deep(at) {
+        return NoPlace::Water { at };
+    }
+    let steepest = f64::from(look.legs.plain.values().ground.steepest).to_radians();
+    let level = hit.normal.as_dvec3().dot(frame.up).abs();
+    if level < steepest.cos() { NoPlace::TooSteep { at } } else { NoPlace::NoRoom { at } }
+}

@@ -1,0 +1,187 @@
+//! Routes over a terrain for one kind of character: the front of the crate.
+
+use core::sync::atomic::{AtomicU64, Ordering};
+
+use newel::glam::{DVec2, DVec3, Vec3};
+use newel::{Character, Terrain, Tuning, When};
+
+use crate::frame::Frame;
+use crate::ground::{Ground, Look, column_of, tile_of};
+use crate::legs::Legs;
+use crate::pick::{self, NoPlace};
+use crate::plan::{self, Route};
+use crate::survey::{Survey, SurveyError};
+
+/// Finds places and ways for characters of one tuning.
+///
+/// It surveys a terrain as it is asked about it, in square tiles, and remembers them; where several are missing they are made on several
+/// threads. It can be shared between threads itself. What the terrain looks like is asked as of tick [`Routes::when`]; say where it
+/// [changed](Routes::changed). Other characters are best left out of the terrain it is given: they will have moved on.
+///
+/// ```
+/// use newel::{Mesh, Tuning, glam::DVec3};
+/// use newel_routes::{Routes, Survey};
+/// // A yard, and a wall across most of it.
+/// let yard = [[-9.0, 0.0, -9.0], [9.0, 0.0, -9.0], [9.0, 0.0, 9.0], [-9.0, 0.0, 9.0f32]];
+/// let wall = [[3.0, -0.1, -9.0], [3.0, 2.5, -9.0], [3.0, 2.5, 5.0], [3.0, -0.1, 5.0f32]];
+/// let level = Mesh::new(&[yard, wall].concat(), &[0, 1, 2, 0, 2, 3, 4, 5, 6, 4, 6, 7])?;
+/// let tuning = Tuning::walker();
+/// let routes = Routes::new(Survey::of(&tuning), &tuning)?;
+/// let route = routes.plan(&level, DVec3::ZERO, DVec3::new(6.0, 0.0, 0.0))?;
+/// assert!(route.short.is_none() && route.length > 10.0, "round the wall's end");
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
+#[derive(Debug)]
+pub struct Routes {
+    survey: Survey,
+    frame: Frame,
+    /// The tuning as it is, and as it is surveyed with.
+    real: Tuning,
+    plain: Tuning,
+    /// At which tick a terrain is asked what it looks like; its first, unless set otherwise.
+    pub when: When,
+    ground: Ground,
+    changes: AtomicU64,
+}
+
+/// How much has been surveyed.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Surveyed {
+    /// Tiles.
+    pub tiles: usize,
+    /// Places to stand in them.
+    pub places: usize,
+    /// What they take in memory, bytes.
+    pub bytes: usize,
+}
+
+impl Routes {
+    /// For characters of this tuning.
+    ///
+    /// # Errors
+    /// [`SurveyError`] where a number of the survey is out of its range.
+    pub fn new(survey: Survey, tuning: &Tuning) -> Result<Routes, SurveyError> {
+        let frame = survey.check()?;
+        let mut values = *tuning.values();
+        (values.ground.fly_off, values.ground.step_loss) = (None, 0.0);
+        let plain = Tuning::new(values)?;
+        Ok(Routes {
+            survey,
+            frame,
+            real: *tuning,
+            plain,
+            when: When { number: 0, dt: 1.0 / 60.0 },
+            ground: Ground::default(),
+            changes: AtomicU64::new(0),
+        })
+    }
+
+    /// What it was made with.
+    #[must_use]
+    pub fn survey(&self) -> &Survey {
+        &self.survey
+    }
+
+    /// The tuning it is for.
+    #[must_use]
+    pub fn tuning(&self) -> &Tuning {
+        &self.real
+    }
+
+    /// The place to stand that somebody means who points from `from` along `along`: the nearest to where that first meets the terrain, within
+    /// a kilometre.
+    ///
+    /// # Errors
+    /// [`NoPlace`] says why there is none.
+    pub fn pick(&self, terrain: &dyn Terrain, from: DVec3, along: Vec3) -> Result<DVec3, NoPlace> {
+        pick::pick(&mut self.look(terrain), from, along)
+    }
+
+    /// The place to stand that is nearest to a point: under it rather than over it, and a few steps aside at most.
+    ///
+    /// # Errors
+    /// [`NoPlace`] says why there is none.
+    pub fn place_near(&self, terrain: &dyn Terrain, point: DVec3) -> Result<DVec3, NoPlace> {
+        pick::near(&mut self.look(terrain), point).map(|who| who.position)
+    }
+
+    /// The quickest way found from one place to another. Where there is none it leads as near as can be, and says so
+    /// ([`Route::short`]).
+    ///
+    /// # Errors
+    /// [`NoPlace`] where there is nowhere to stand at either end, or near.
+    pub fn plan(&self, terrain: &dyn Terrain, from: DVec3, to: DVec3) -> Result<Route, NoPlace> {
+        let mut look = self.look(terrain);
+        let start = pick::near(&mut look, from).map_err(|why| NoPlace::Start(Box::new(why)))?;
+        let there = pick::near(&mut look, to)?;
+        Ok(plan::plan(&mut look, &start, &there))
+    }
+
+    /// The same from where a character is now.
+    pub(crate) fn plan_for(&self, terrain: &dyn Terrain, me: &Character, to: DVec3) -> Result<Route, NoPlace> {
+        let mut look = self.look(terrain);
+        let there = pick::near(&mut look, to)?;
+        Ok(plan::plan(&mut look, me, &there))
+    }
+
+    /// Surveys all tiles between two corners now, on all threads there are: while a level loads, say.
+    pub fn prepare(&self, terrain: &dyn Terrain, low: DVec3, high: DVec3) {
+        let Some((low, high)) = self.tiles_between(low, high) else { return };
+        let numbers = (low[1]..=high[1]).flat_map(|k| (low[0]..=high[0]).map(move |i| [i, k]));
+        let (numbers, legs) = (numbers.collect::<Vec<_>>(), self.legs(terrain));
+        self.ground.prepare(&numbers, legs.again());
+        self.ground.prepare_links(&numbers, legs.again());
+    }
+
+    /// Tells it that the terrain between two corners is no longer what it was: it is surveyed anew when next asked about, and whoever is on
+    /// a way plans again.
+    pub fn changed(&self, low: DVec3, high: DVec3) {
+        if let Some((low, high)) = self.tiles_between(low, high) {
+            self.ground.forget(low, high);
+        }
+        self.changes.fetch_add(1, Ordering::Relaxed);
+    }
+
+    /// How often it was told of changes.
+    #[must_use]
+    pub fn changes(&self) -> u64 {
+        self.changes.load(Ordering::Relaxed)
+    }
+
+    /// How much has been surveyed.
+    #[must_use]
+    pub fn surveyed(&self) -> Surveyed {
+        let (tiles, places, bytes) = self.ground.size();
+        Surveyed { tiles, places, bytes }
+    }
+
+    pub(crate) fn frame(&self) -> Frame {
+        self.frame
+    }
+
+    fn legs<'a>(&'a self, terrain: &'a dyn Terrain) -> Legs<'a> {
+        Legs::new(terrain, self.when, &self.survey, self.frame, [&self.plain, &self.real])
+    }
+
+    pub(crate) fn look<'a>(&'a self, terrain: &'a dyn Terrain) -> Look<'a> {
+        Look::new(&self.ground, self.legs(terrain))
+    }
+
+    /// The numbers of the tiles that a box in the world reaches into, its neighbours' edges included.
+    fn tiles_between(&self, low: DVec3, high: DVec3) -> Option<([i32; 2], [i32; 2])> {
+        if !(low.is_finite() && high.is_finite()) {
+            return None;
+        }
+        let corners = (0..8).map(|n| corner(n, low, high)).map(|p| self.frame.map(p));
+        let (least, most) = corners.fold((DVec2::INFINITY, DVec2::NEG_INFINITY), |(l, h), p| (l.min(p), h.max(p)));
+        let cell = self.survey.cell;
+        let number = |map: DVec2, off: i32| tile_of(column_of(map, cell).map(|n| n.saturating_add(off)));
+        Some((number(least, -1), number(most, 1)))
+    }
+}
+
+/// One of the eight corners of a box.
+fn corner(number: usize, low: DVec3, high: DVec3) -> DVec3 {
+    let pick = |bit: usize, l: f64, h: f64| if number >> bit & 1 == 0 { l } else { h };
+    DVec3::new(pick(0, low.x, high.x), pick(1, low.y, high.y), pick(2, low.z, high.z))
+}

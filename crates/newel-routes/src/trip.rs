@@ -1,0 +1,463 @@
+//! Going along a route: a driver. It plans when it has to, rounds corners, stops where a link begins, plays it, and stops at the end.
+
+use newel::glam::DVec3;
+use newel::{
+    Barred, Before, Change, Character, GoEnd, GoTo, Going, Heading, Intent, Mode, OwnHeading, State, Terrain, Timed,
+};
+
+use crate::pick::NoPlace;
+use crate::plan::{By, Leg, Route, Short};
+use crate::routes::Routes;
+
+/// How a [`Trip`] travels.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Travel {
+    /// How it goes: its speed, its patience, what it makes of what is in its way and of the player's own heading, and how near counts as
+    /// arrived.
+    pub going: Going,
+    /// How much before a corner it may begin to turn, metres: 0 goes to each corner.
+    pub rounds: f64,
+    /// Whether it never walks off an edge where the route does not.
+    pub guard: bool,
+    /// Whether it goes as near as it can where no way leads there; else it stays.
+    pub as_near_as_can: bool,
+    /// How often it plans anew for a place that moves, seconds from one plan to the next.
+    pub plans_every: f64,
+    /// How many times it looks for another way where something bars it that the survey did not know of.
+    pub other_ways: u32,
+}
+
+impl Default for Travel {
+    /// Full speed, corners rounded within a metre, as near as it can, and two other ways tried.
+    fn default() -> Travel {
+        let going = Going { patience: 1.0, ..Going::default() };
+        Travel { going, rounds: 1.0, guard: true, as_near_as_can: true, plans_every: 0.25, other_ways: 2 }
+    }
+}
+
+/// A place on a trip with several.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Stop {
+    /// Where, metres.
+    pub place: DVec3,
+    /// How long it stays there, seconds.
+    pub waits: f64,
+}
+
+/// What comes after the last stop.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+pub enum AfterLast {
+    /// The trip ends.
+    #[default]
+    Ends,
+    /// Back the way it came, to and fro.
+    Back,
+    /// The first again, round and round.
+    Again,
+}
+
+/// How a [`Trip`] ended.
+#[derive(Clone, Debug, PartialEq)]
+#[non_exhaustive]
+pub enum TripEnd {
+    /// It stands there.
+    Arrived {
+        /// How far from the place itself, metres over the map.
+        off: f64,
+    },
+    /// No way leads all the way there.
+    Short {
+        /// Why.
+        why: Short,
+        /// How far it is yet, metres straight.
+        left: f64,
+    },
+    /// The place is none to stand at.
+    NoPlace(NoPlace),
+    /// Something is in its way, and there is no other.
+    Blocked {
+        /// What.
+        by: Barred,
+        /// How far it is yet, metres straight.
+        left: f64,
+    },
+    /// It came no nearer, and touches nothing that would be why: carried away, thrown about, too slow, or locked.
+    NoNearer {
+        /// How far it is yet, metres straight.
+        left: f64,
+    },
+    /// The player took over.
+    Overruled,
+    /// The game called it off.
+    Cancelled,
+}
+
+impl TripEnd {
+    /// What a person would say.
+    #[must_use]
+    pub fn words(&self) -> &'static str {
+        match self {
+            TripEnd::Arrived { .. } => "arrived",
+            TripEnd::Short { why, .. } => why.words(),
+            TripEnd::NoPlace(why) => why.words(),
+            TripEnd::Blocked { by, .. } if by.edge => "at an edge",
+            TripEnd::Blocked { .. } => "something is in the way",
+            TripEnd::NoNearer { .. } => "came no nearer",
+            TripEnd::Overruled => "the player took over",
+            TripEnd::Cancelled => "called off",
+        }
+    }
+}
+
+/// A corner that is come to more slowly than this, m/s, is not rounded.
+const SLOW: f64 = 0.1;
+/// What is turned by less than this part is none: its cosine.
+const STRAIGHT_ON: f64 = 0.9998;
+/// A link is given up so much later than it should have ended, seconds.
+const LINK_LATE: f64 = 1.5;
+/// A place moved by no more than this, metres, since it was planned for can be headed for on the last leg.
+const MOVED: f64 = 2.0;
+/// Where something bars the way, what is this near, metres, is surveyed anew.
+const ANEW: f64 = 1.0;
+/// It stands where a link begins where it is this near, metres.
+const AT_LINK: f64 = 5e-4;
+
+/// Goes to a place by a route, or to several one after another: the driver for a click, and for an agent that knows its way.
+///
+/// It plans as it is driven: where it is told a place, where the terrain is said to have changed, and where something is in its way. How it
+/// ended is handed out once, by [`Trip::take_end`]. The place may be set anew at any moment.
+#[derive(Clone, Debug)]
+pub struct Trip {
+    /// How it travels; may be changed on the way.
+    pub travel: Travel,
+    stops: Vec<Stop>,
+    after: AfterLast,
+    /// Which stop it is going to, and the way through them.
+    next: usize,
+    back: bool,
+    goal: Option<DVec3>,
+    route: Option<Route>,
+    leg: usize,
+    /// When the link under way began, and whether it has left the ground since.
+    link: Option<(f64, bool)>,
+    going: GoTo,
+    planned: Plan,
+    waits_until: Option<f64>,
+    ended: Option<TripEnd>,
+}
+
+/// What the route was planned for.
+#[derive(Clone, Copy, Debug, Default)]
+struct Plan {
+    goal: DVec3,
+    at: f64,
+    changes: u64,
+    /// Plans made because something was in the way.
+    anew: u32,
+}
+
+impl Trip {
+    /// One that goes nowhere yet.
+    #[must_use]
+    pub fn new(travel: Travel) -> Trip {
+        Trip {
+            travel,
+            stops: Vec::new(),
+            after: AfterLast::Ends,
+            next: 0,
+            back: false,
+            goal: None,
+            route: None,
+            leg: 0,
+            link: None,
+            going: GoTo::new(travel.going),
+            planned: Plan::default(),
+            waits_until: None,
+            ended: None,
+        }
+    }
+
+    /// Goes to `place` from now on, in the world, metres. It forgets how it last ended, and all stops. A place that moves may be given anew
+    /// each tick.
+    pub fn go(&mut self, place: DVec3) {
+        if self.goal.is_none() {
+            *self = Trip::new(self.travel);
+        }
+        self.stops.clear();
+        (self.ended, self.waits_until, self.planned.anew) = (None, None, 0);
+        self.goal = Some(place);
+    }
+
+    /// Goes from stop to stop.
+    pub fn follow(&mut self, stops: &[Stop], after: AfterLast) {
+        *self = Trip::new(self.travel);
+        self.stops = stops.to_vec();
+        self.after = after;
+        self.goal = stops.first().map(|stop| stop.place);
+    }
+
+    /// Calls it off: it stops as it does without input.
+    pub fn cancel(&mut self) {
+        if self.goal.is_some() {
+            self.end(TripEnd::Cancelled);
+        }
+        self.going.cancel();
+    }
+
+    /// Where it is going, if anywhere.
+    #[must_use]
+    pub fn place(&self) -> Option<DVec3> {
+        self.goal
+    }
+
+    /// The route it is on.
+    #[must_use]
+    pub fn route(&self) -> Option<&Route> {
+        self.route.as_ref()
+    }
+
+    /// Which leg of it, from 0.
+    #[must_use]
+    pub fn leg(&self) -> usize {
+        self.leg
+    }
+
+    /// Which of its stops it is going to, from 0.
+    #[must_use]
+    pub fn stop(&self) -> usize {
+        self.next
+    }
+
+    /// How it ended, told once.
+    pub fn take_end(&mut self) -> Option<TripEnd> {
+        self.ended.take()
+    }
+
+    /// The intent for the next tick of a character: the player's `own` with the heading of the trip.
+    pub fn drive<M>(&mut self, own: Intent, me: &Before<'_, M>, terrain: &dyn Terrain, routes: &Routes) -> Intent {
+        let going = self.travel.going;
+        self.going.going = going;
+        let Some(goal) = self.goal else { return self.going.drive(own, me, me.last) };
+        let leads = own.pressed_heading() > going.own_from.max(0.0) && going.own_heading != OwnHeading::Ignored;
+        if leads {
+            if going.own_heading == OwnHeading::Cancels {
+                self.end(TripEnd::Overruled);
+            }
+            (self.route, self.link) = (None, None);
+            return own;
+        }
+        if self.stands_still(me.clock) {
+            return own;
+        }
+        if self.link.is_none() && self.needs_plan(goal, me, routes) && !self.plan(goal, me, terrain, routes) {
+            return self.going.drive(own, me, me.last);
+        }
+        let mut intent = self.follow_route(own, me, routes);
+        intent.guard |= self.travel.guard && self.link.is_none();
+        intent
+    }
+
+    /// True while it waits at a stop.
+    fn stands_still(&mut self, clock: f64) -> bool {
+        let Some(until) = self.waits_until else { return false };
+        if clock >= until {
+            self.waits_until = None;
+        }
+        clock < until
+    }
+
+    fn needs_plan<M>(&self, goal: DVec3, me: &Before<'_, M>, routes: &Routes) -> bool {
+        let moved = (goal - self.planned.goal).length();
+        let due = me.clock - self.planned.at >= self.travel.plans_every;
+        self.route.is_none() || self.planned.changes != routes.changes() || (moved > 0.0 && due) || moved > MOVED
+    }
+
+    /// Plans the way there; false where it cannot now.
+    fn plan<M>(&mut self, goal: DVec3, me: &Before<'_, M>, terrain: &dyn Terrain, routes: &Routes) -> bool {
+        let who = Character { state: me.state, custom: () };
+        let made = match me.mode {
+            Mode::Ground => routes.plan_for(terrain, &who, goal),
+            // In the air it waits until it is down.
+            Mode::Air | Mode::Slide | Mode::Ledge => return false,
+            _ => routes.plan(terrain, me.position, goal),
+        };
+        self.planned = Plan { goal, at: me.clock, changes: routes.changes(), ..self.planned };
+        (self.leg, self.link) = (0, None);
+        match made {
+            Err(why) => self.end(TripEnd::NoPlace(why)),
+            Ok(route) => match route.short.filter(|_| !self.travel.as_near_as_can) {
+                Some(why) => self.end(TripEnd::Short { why, left: (me.position - goal).length() }),
+                None => self.route = Some(route),
+            },
+        }
+        if let Some(leg) = self.route.as_ref().and_then(|route| route.legs.first()) {
+            self.going.go(leg.to);
+        }
+        self.route.is_some()
+    }
+
+    fn follow_route<M>(&mut self, own: Intent, me: &Before<'_, M>, routes: &Routes) -> Intent {
+        let Some(leg) = self.current() else { return self.at_the_end(own, me) };
+        match leg.by {
+            By::Link(_, script) => {
+                let (began, left) = self.link.unwrap_or((me.clock, false));
+                let since = me.clock - began;
+                let left = left || me.mode != Mode::Ground;
+                self.link = Some((began, left));
+                let near = routes.frame().across(me.position, leg.to) < 1.0;
+                let down = me.mode == Mode::Ground && since > 0.0 && left;
+                if down && near {
+                    self.take_next_leg();
+                    return self.follow_route(own, me, routes);
+                }
+                if down || since > script.jumps.unwrap_or(0.0) + LINK_LATE && !left {
+                    return self.look_for_another_way(own, me, None, routes);
+                }
+                script.intent(own, since, me.dt)
+            }
+            By::Walking(stance) => {
+                let mut own = own;
+                own.stance = own.stance.max(stance);
+                self.walk(own, me, leg, routes)
+            }
+        }
+    }
+
+    fn current(&self) -> Option<Leg> {
+        self.route.as_ref().and_then(|route| route.legs.get(self.leg)).copied()
+    }
+
+    fn take_next_leg(&mut self) {
+        self.leg += 1;
+        self.link = None;
+        if let Some(leg) = self.current() {
+            self.going.go(leg.to);
+        }
+    }
+
+    fn walk<M>(&mut self, own: Intent, me: &Before<'_, M>, leg: Leg, routes: &Routes) -> Intent {
+        let next = self.route.as_ref().and_then(|route| route.legs.get(self.leg + 1)).copied();
+        let (walks_on, links_on) = match next.map(|next| next.by) {
+            Some(By::Walking(_)) => (true, false),
+            Some(By::Link(..)) => (false, true),
+            None => (false, false),
+        };
+        let goal = self.goal.filter(|_| next.is_none() && self.is_short().is_none());
+        if let Some(goal) = goal.filter(|goal| *goal != self.planned.goal) {
+            self.going.go(goal);
+        }
+        // At a link it has to stand where that begins.
+        self.going.going.radius = if links_on { AT_LINK } else { self.travel.going.radius };
+        let mut intent = self.going.drive(own, me, me.last);
+        match self.going.take_end() {
+            Some(GoEnd::Arrived { off }) => {
+                if next.is_some() {
+                    self.take_next_leg();
+                    return self.follow_route(own, me, routes);
+                }
+                self.arrive(me, off);
+                return intent;
+            }
+            Some(GoEnd::Blocked { by, .. }) => return self.look_for_another_way(own, me, Some(by), routes),
+            Some(_) => return self.look_for_another_way(own, me, None, routes),
+            None => {}
+        }
+        if walks_on && let Some(next) = next {
+            self.round(&mut intent, me, [leg.to, next.to], routes);
+        }
+        intent
+    }
+
+    /// Goes on toward a corner without slowing down, and turns so that it comes out of the turn on the leg after it: its velocity goes from
+    /// one to the other at a steady rate, so the way is a parabola that touches both legs as far from the corner.
+    fn round<M>(&mut self, intent: &mut Intent, me: &Before<'_, M>, [corner, after]: [DVec3; 2], routes: &Routes) {
+        let frame = routes.frame();
+        let speed = f64::from(self.travel.going.speed.clamp(0.0, 1.0));
+        let Some(before) = frame.direction(corner - me.position) else { return self.take_next_leg() };
+        let Some(onward) = frame.direction(after - corner) else { return self.take_next_leg() };
+        let left = frame.across(corner, me.position);
+        let fast = own_velocity(me).dot(before);
+        let cosine = before.dot(onward).clamp(-1.0, 1.0);
+        let half = ((1.0 - cosine) * 0.5).sqrt();
+        let rate = f64::from(routes.tuning().values().ground.acceleration).max(0.1);
+        let turns = (fast * fast * half / rate).min(self.travel.rounds.max(0.0)).min(0.5 * frame.across(corner, after));
+        let turns = if fast < SLOW || cosine > STRAIGHT_ON { 0.0 } else { turns };
+        intent.heading = Heading::World((before * speed).as_vec3());
+        let due = if fast > SLOW {
+            (left - turns) / fast
+        } else if left < AT_LINK {
+            0.0
+        } else {
+            f64::INFINITY
+        };
+        if due < me.dt {
+            let turn = Timed { at: due.max(0.0), change: Change::Heading(Heading::World((onward * speed).as_vec3())) };
+            *intent = intent.also(turn).unwrap_or(*intent);
+            self.take_next_leg();
+        }
+    }
+
+    /// It has come to the end of its route with no leg left: it stands where it is to be.
+    fn at_the_end<M>(&mut self, own: Intent, me: &Before<'_, M>) -> Intent {
+        self.arrive(me, 0.0);
+        self.going.drive(own, me, me.last)
+    }
+
+    fn is_short(&self) -> Option<Short> {
+        self.route.as_ref().and_then(|route| route.short)
+    }
+
+    fn arrive<M>(&mut self, me: &Before<'_, M>, off: f64) {
+        let left = self.goal.map_or(0.0, |goal| (goal - me.position).length());
+        if let Some(why) = self.is_short() {
+            return self.end(TripEnd::Short { why, left });
+        }
+        let Some(stop) = self.stops.get(self.next).copied() else { return self.end(TripEnd::Arrived { off }) };
+        let Some(next) = self.stop_after() else { return self.end(TripEnd::Arrived { off }) };
+        self.next = next;
+        self.goal = Some(self.stops[next].place);
+        (self.route, self.link, self.planned.anew) = (None, None, 0);
+        self.waits_until = Some(me.clock + stop.waits.max(0.0)).filter(|_| stop.waits > 0.0);
+    }
+
+    fn stop_after(&mut self) -> Option<usize> {
+        let last = self.stops.len() - 1;
+        match self.after {
+            AfterLast::Ends => Some(self.next + 1).filter(|n| *n <= last),
+            AfterLast::Again => Some((self.next + 1) % (last + 1)),
+            AfterLast::Back => {
+                self.back = if self.next == 0 { false } else { self.back || self.next == last };
+                Some(if self.back { self.next - 1 } else { (self.next + 1).min(last) })
+            }
+        }
+    }
+
+    fn look_for_another_way<M>(
+        &mut self,
+        own: Intent,
+        me: &Before<'_, M>,
+        by: Option<Barred>,
+        routes: &Routes,
+    ) -> Intent {
+        (self.route, self.link) = (None, None);
+        let left = self.goal.map_or(0.0, |goal| (goal - me.position).length());
+        if self.planned.anew >= self.travel.other_ways {
+            self.end(by.map_or(TripEnd::NoNearer { left }, |by| TripEnd::Blocked { by, left }));
+        } else {
+            let about = by.map_or(me.position, |by| by.point);
+            routes.changed(about - DVec3::splat(ANEW), about + DVec3::splat(ANEW));
+            self.planned.anew += 1;
+        }
+        own
+    }
+
+    fn end(&mut self, end: TripEnd) {
+        let going = self.going;
+        *self = Trip { ended: Some(end), going, ..Trip::new(self.travel) };
+    }
+}
+
+/// Its velocity against what carries it, m/s.
+fn own_velocity(me: &State) -> DVec3 {
+    me.velocity - me.carried.as_dvec3()
+}
