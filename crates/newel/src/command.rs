@@ -24,6 +24,12 @@ pub enum Command {
         /// How far, metres in the world; at most 100.
         by: DVec3,
     },
+    /// Moves all of it by a vector at once, not swept, with its velocity and what it is doing as they are: for a world that goes on at its
+    /// other side, or whose origin is moved.
+    Shift {
+        /// How far, metres in the world.
+        by: DVec3,
+    },
     /// Sets its own gravity, which pulls wherever no zone does.
     Gravity {
         /// Along which way in the world, and how strongly, 0 to 100: 1 long is what the tuning makes of it; zero floats.
@@ -46,6 +52,7 @@ impl Command {
                 ("command.teleport", to.length() + facing, f64::MAX)
             }
             Command::Displace { by } => ("command.displace (its length)", by.length(), FARTHEST),
+            Command::Shift { by } => ("command.shift", by.length(), f64::MAX),
             Command::Gravity { pull } => {
                 ("command.gravity (its strength)", f64::from(pull.length()), f64::from(MOST_PULL))
             }
@@ -164,6 +171,7 @@ impl Fingerprinted for Command {
         let (kind, vector) = match *self {
             Command::Teleport { to, .. } => (0, to),
             Command::Displace { by } => (1, by),
+            Command::Shift { by } => (8, by),
             Command::Launch(launch) => {
                 launch.feed(print);
                 (2, launch.velocity)

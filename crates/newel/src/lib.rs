@@ -86,8 +86,9 @@ pub use clock::Clock;
 pub use coarse::{CoarseDirection, CoarsePart, CoarseVelocity};
 pub use command::{Command, Modifiers};
 pub use drive::{
-    AtSolid, Button, Buttons, Change, Face, Gesture, Gestures, Gives, GoEnd, GoTo, Going, Heading, Intent, Latch,
-    OwnHeading, Pacing, Patrol, Timed,
+    Aside, AtBounds, AtSolid, Bounded, Bounds, Button, Buttons, Change, Crossed, Face, Gesture, Gestures, Gives, GoEnd,
+    GoTo, Going, Heading, Intent, Latch, Lock, LockEnd, Locking, NoTarget, OwnHeading, Pacing, Patrol, Sights, Target,
+    Timed,
 };
 pub use error::{SpawnError, TickError};
 #[cfg(feature = "explain")]

@@ -30,6 +30,14 @@ pub enum Heading {
     /// To the right and up on a screen that shows the character's plane, its normal toward the player: in a side view
     /// only right counts; in a top view up is -Z, or +Y where up is along Z. Without a plane, as the view looks.
     Plane(Vec2),
+    /// To the right and ahead as seen from where it is toward a place: ahead leads there, to the side leads round it at the same distance.
+    /// What circles something that it looks at.
+    Around {
+        /// What it goes round, metres.
+        place: DVec3,
+        /// The stick.
+        stick: Vec2,
+    },
     /// To a place in the world, along the shortest way over the map, and no further: on foot it slows so as to stop there, inside the tick
     /// and without going past, as far as its tuning can brake. Heights do not count. What is nearer than 0.1 mm is there.
     To {
@@ -119,6 +127,10 @@ impl Bearings {
             Heading::TurnAndGo(stick) => along((Vec3::ZERO, self.facing), Vec2::new(0.0, stick.y)),
             Heading::Plane(stick) => along(self.screen(), stick),
             Heading::To { place, speed } => self.way_to(place) * speed,
+            Heading::Around { place, stick } => {
+                let ahead = self.way_to(place);
+                along((ahead.cross(self.up), ahead), stick)
+            }
         };
         let across = wanted.abs().max_element();
         // What is left of a stick pressed across the plane is rounding, and no way to go.
@@ -148,7 +160,11 @@ impl Bearings {
                 right * shaped.x + direction(self.view).unwrap_or(self.ahead()) * shaped.y
             }
             Heading::Plane(stick) if screen(stick).1 => self.flat(heading) + self.up * screen(stick).0.y,
-            Heading::Plane(_) | Heading::Body(_) | Heading::TurnAndGo(_) | Heading::To { .. } => {
+            Heading::Plane(_)
+            | Heading::Body(_)
+            | Heading::TurnAndGo(_)
+            | Heading::To { .. }
+            | Heading::Around { .. } => {
                 return self.flat(heading);
             }
         };
@@ -218,6 +234,7 @@ impl Heading {
                 return Err(TickError::OutOfRange { field, value, least: 0.0, most: 1.0 });
             }
             Heading::To { place, speed } => place.is_finite() && speed.is_finite(),
+            Heading::Around { place, stick } => place.is_finite() && stick.is_finite(),
         };
         if finite { Ok(()) } else { Err(TickError::NotFinite { field }) }
     }
@@ -246,6 +263,7 @@ impl Heading {
                 v.abs().max_element()
             }
             Heading::To { speed, .. } => speed,
+            Heading::Around { stick, .. } => stick.abs().max_element(),
         }
     }
 }
@@ -256,6 +274,10 @@ impl Fingerprinted for Heading {
             Heading::To { place, speed } => {
                 place.to_array().iter().for_each(|x| print.f64(*x));
                 (6, Vec3::splat(speed))
+            }
+            Heading::Around { place, stick } => {
+                place.to_array().iter().for_each(|x| print.f64(*x));
+                (7, stick.extend(0.0))
             }
             Heading::World(v) => (0, v),
             Heading::View(v) => (1, v.extend(0.0)),

@@ -38,6 +38,13 @@ pub(crate) fn obey(run: &mut Run<'_>, commands: &[Command]) -> Result<(), TickEr
                 run.cut();
             }
             Command::Displace { by } => displace(run, by),
+            Command::Shift { by } => {
+                run.near.place += by;
+                run.me.position += by;
+                run.ground.point += by;
+                run.piece.place += by;
+                run.cut();
+            }
             Command::Gravity { pull } => {
                 run.me.weight = pull;
                 run.me.marks.set_clings(false);

@@ -278,7 +278,7 @@ impl<'a> Run<'a> {
         let mut end = change.map_or(self.dt, |c| c.at.min(self.dt)).min(self.now + self.next_timer());
         let hovers = self.me.mode == Mode::Hover;
         let placed = hovers
-            || matches!(self.heading, Heading::To { .. })
+            || matches!(self.heading, Heading::To { .. } | Heading::Around { .. })
             || self.me.mode == Mode::Swim
             || self.me.mode.holds_on()
             || self.me.mode == Mode::Custom

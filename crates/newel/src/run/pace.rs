@@ -47,7 +47,12 @@ impl Run<'_> {
     /// Where it was at the last moment of the grid, as near as its velocity tells: so that the way to a place is the same at every tick
     /// rate. Where it goes straight there, that is on the way; where it is all but there, it is where it is.
     fn place_sampled_from(&self) -> DVec3 {
-        let gone = (self.me.velocity + self.carried) * self.since_grid();
+        let velocity = self.me.velocity + self.carried;
+        let gone = velocity * self.since_grid();
+        if matches!(self.heading, Heading::Around { .. }) {
+            // As it will be half a step of the grid on: a circle then stays one.
+            return self.near.place - gone + velocity * (0.5 * GRID);
+        }
         let close = self.way_left().is_none_or(|left| left.length() < CLOSE * self.me.velocity.length() * GRID);
         if close { self.near.place } else { self.near.place - gone }
     }
