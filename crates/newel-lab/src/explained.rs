@@ -43,7 +43,8 @@ pub fn explain(course: &Course, tick: u64) -> Result<Explained<'_>, TickError> {
     while playing.number + 1 < tick {
         let (intent, commands) = playing.wanted();
         let (tick, hero) = playing.tick();
-        tick.step(&mut work, hero, &intent, &commands)?;
+        let last = tick.step(&mut work, hero, &intent, &commands)?.readout;
+        playing.drivers.last = Some(last);
     }
     let (intent, commands) = playing.wanted();
     let before = playing.hero;

@@ -43,6 +43,12 @@ fn judge_one(expected: &Expected, trace: &Trace) -> (bool, String) {
             let count = trace.count(event);
             ((*least..=*most).contains(&count), format!("{count}"))
         }
+        Expected::Told { words, least, most } => {
+            let count = trace.told.iter().filter(|told| told.words == *words).count();
+            let all: Vec<&str> = trace.told.iter().map(|told| told.words.as_str()).collect();
+            let found = if all.is_empty() { "nothing was told".to_owned() } else { all.join(", ") };
+            ((*least..=*most).contains(&count), found)
+        }
         Expected::TopSpeed { least, most } => {
             let top = trace.rows.iter().map(|r| r.velocity.length()).fold(0.0, f64::max);
             ((*least..=*most).contains(&top), format!("{top:.3} m/s"))

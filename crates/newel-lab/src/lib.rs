@@ -26,7 +26,7 @@ mod run;
 mod summary;
 mod trace;
 
-pub use course::{Course, Expectation, Expected, Moment, Scene, Script, Step, read_tuning};
+pub use course::{Course, Drive, Expectation, Expected, Moment, Planned, Scene, Script, Step, Take, Told, read_tuning};
 pub use error::{FileError, Place};
 pub use explained::{Explained, explain};
 pub use judge::{Verdict, judge};

@@ -3,13 +3,14 @@
 use newel::{Character, Command, Fingerprint, Fingerprinted, Intent, Modifiers, Tick, TickError, Workspace};
 
 use crate::audit::Audit;
-use crate::course::{Course, Player};
+use crate::course::{Course, Drivers, Player};
 use crate::trace::{Row, Trace};
 
 /// A course under way: the character between two ticks.
 pub(crate) struct Playing<'a> {
     course: &'a Course,
     player: Player<'a>,
+    pub drivers: Drivers<'a>,
     /// A hash of all that was wanted and done so far.
     pub inputs: Fingerprint,
     pub hero: Character,
@@ -20,7 +21,14 @@ pub(crate) struct Playing<'a> {
 impl<'a> Playing<'a> {
     pub fn begin(course: &'a Course) -> Result<Playing<'a>, TickError> {
         let hero = Character::spawn(&course.scene, &course.tuning, course.spawn)?;
-        Ok(Playing { course, player: Player::new(&course.script), inputs: Fingerprint::new(), hero, number: 0 })
+        Ok(Playing {
+            course,
+            player: Player::new(&course.script),
+            drivers: Drivers::new(course),
+            inputs: Fingerprint::new(),
+            hero,
+            number: 0,
+        })
     }
 
     /// How many ticks the course has.
@@ -37,7 +45,9 @@ impl<'a> Playing<'a> {
     pub fn wanted(&mut self) -> (Intent, Vec<Command>) {
         let dt = 1.0 / self.course.rate;
         // From the count, not by adding up: the script's clock must not drift from the course's.
-        let (intent, commands) = self.player.take(self.number as f64 * dt, dt);
+        let (own, mut commands) = self.player.take(self.number as f64 * dt, dt);
+        let (intent, command) = self.drivers.drive(own, &self.player.drives, (self.number, dt), &self.hero);
+        commands.extend(command);
         self.player.modifiers.feed(&mut self.inputs);
         intent.feed(&mut self.inputs);
         commands.iter().for_each(|command| command.feed(&mut self.inputs));
@@ -71,6 +81,8 @@ pub fn run(course: &Course, mut progress: impl FnMut(f64)) -> Result<Trace, Tick
         hash: 0,
         inputs: 0,
         bottom: heights.fold(f64::INFINITY, f64::min),
+        told: Vec::new(),
+        planned: Vec::new(),
     };
     let depth = |audit: &Audit<'_>, hero: &Character| {
         let shape = tuning.shape_in(hero.stance);
@@ -82,6 +94,7 @@ pub fn run(course: &Course, mut progress: impl FnMut(f64)) -> Result<Trace, Tick
         let (intent, commands) = playing.wanted();
         let (tick, hero) = playing.tick();
         let outcome = tick.step(&mut work, hero, &intent, &commands)?;
+        playing.drivers.last = Some(outcome.readout);
         trace.events.extend_from_slice(outcome.events);
         audit.set_time(playing.number as f64 / course.rate);
         let row = Row::after(playing.number, &playing.hero, tuning, &outcome.readout, depth(&audit, &playing.hero));
@@ -90,6 +103,8 @@ pub fn run(course: &Course, mut progress: impl FnMut(f64)) -> Result<Trace, Tick
             progress(playing.number as f64 / ticks as f64);
         }
     }
+    (trace.told, trace.planned) =
+        (core::mem::take(&mut playing.drivers.told), core::mem::take(&mut playing.drivers.planned));
     trace.hash = playing.hero.hash();
     trace.inputs = playing.inputs.value();
     progress(1.0);

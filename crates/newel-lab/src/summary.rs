@@ -39,6 +39,10 @@ pub struct Summary {
     pub hash: String,
     /// The hash of all inputs.
     pub inputs: String,
+    /// What its drivers told: when, seconds, and what.
+    pub told: Vec<(f64, String)>,
+    /// The routes that were planned: when, how long they are, metres, and should take, seconds.
+    pub planned: Vec<[f64; 3]>,
     /// Whatever looks wrong.
     pub suspicious: Vec<String>,
 }
@@ -75,6 +79,8 @@ impl Summary {
             end_m: end.position.to_array(),
             hash: format!("{:016x}", trace.hash),
             inputs: format!("{:016x}", trace.inputs),
+            told: trace.told.iter().map(|told| (told.time, told.words.clone())).collect(),
+            planned: trace.planned.iter().map(|p| [p.time, p.length, p.seconds]).collect(),
             suspicious: suspicious(trace),
         }
     }
@@ -138,11 +144,27 @@ impl Summary {
             ("ended", format!("at ({x:.3}, {y:.3}, {z:.3})")),
             ("state", self.hash.clone()),
         ];
+        lines.extend(self.driven().map(|driven| ("driven", driven)));
         match &self.suspicious[..] {
             [] => lines.push(("suspicious", "nothing".to_owned())),
             list => lines.extend(list.iter().map(|s| ("suspicious", s.clone()))),
         }
         lines
+    }
+}
+
+impl Summary {
+    /// What its drivers planned and told, if they did.
+    fn driven(&self) -> Option<String> {
+        let metres: f64 = self.planned.iter().map(|[_, metres, _]| metres).sum();
+        let plans = match self.planned.len() {
+            0 => None,
+            1 => Some(format!("a route of {metres:.1} m")),
+            n => Some(format!("{n} routes, {metres:.1} m in all")),
+        };
+        let told = self.told.iter().map(|(time, words)| format!("{words} at {time:.2} s"));
+        let all: Vec<String> = plans.into_iter().chain(told).collect();
+        (!all.is_empty()).then(|| all.join("; "))
     }
 }
 

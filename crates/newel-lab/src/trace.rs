@@ -4,7 +4,7 @@ use newel::glam::{DVec3, Vec3};
 use newel::{Buttons, Character, Event, Mode, Modifiers, Phase, Readout, Shape, Stance, Support, Tuning};
 use serde::Serialize;
 
-use crate::course::BUTTONS;
+use crate::course::{BUTTONS, Planned, Told};
 use crate::names::{event_name, mode_name};
 
 /// Every tick of a run, and what happened in it.
@@ -24,6 +24,10 @@ pub struct Trace {
     pub inputs: u64,
     /// The bottom of the terrain, metres.
     pub bottom: f64,
+    /// What its drivers told, in order.
+    pub told: Vec<Told>,
+    /// The routes that were planned.
+    pub planned: Vec<Planned>,
 }
 
 /// How things stood at one moment.

@@ -174,6 +174,17 @@ impl<'a> Legs<'a> {
     /// Walks straight over the map to where `to` is on it: whoever stands there then, on the same floor, and how far that was along the
     /// ground; `None` where something is in the way, the ground ends, or what is walked on is slower than `pace`, a factor on the top speed.
     pub fn walk(&mut self, who: &Character, to: DVec3, pace: f32) -> Option<(Character, f64)> {
+        let (there, far) = self.walk_at(who, to, pace)?;
+        let off = self.frame.height(there.position) - self.frame.height(to);
+        Some((there, far)).filter(|_| off.abs() <= SAME_FLOOR)
+    }
+
+    /// The same to whatever floor that leads to.
+    pub fn walk_on(&mut self, who: &Character, to: DVec3) -> Option<Character> {
+        self.walk_at(who, to, 0.0).map(|(there, _)| there)
+    }
+
+    fn walk_at(&mut self, who: &Character, to: DVec3, pace: f32) -> Option<(Character, f64)> {
         let (frame, mut it) = (self.frame, *who);
         it.state.velocity = DVec3::ZERO;
         let from = frame.map(it.position);
@@ -187,8 +198,7 @@ impl<'a> Legs<'a> {
             }
             far += (it.position - before).length();
         }
-        let off = frame.height(it.position) - frame.height(to);
-        Some((it, far)).filter(|_| off.abs() <= SAME_FLOOR)
+        Some((it, far))
     }
 
     /// Goes straight over the map to where `to` is on it; false where it did not come there on the ground.

@@ -79,7 +79,12 @@ pub(crate) struct Link {
 /// How it is tried: in ticks of this many seconds, this long at most; and so long without leaving the ground is enough.
 const TICK: f64 = 0.1;
 const LONGEST: f64 = 20.0;
-const STAYS: f64 = 0.7;
+const STAYS: f64 = 0.45;
+/// And so long with less than so much way, metres, is too.
+const STUCK: f64 = 0.8;
+const LITTLE: f64 = 0.15;
+/// What hangs from a ledge for so long, seconds, is not on its way up.
+const HANGS: f64 = 0.35;
 /// It comes to rest within so many ticks after it has landed.
 const STOPPING: usize = 20;
 
@@ -88,6 +93,7 @@ pub(crate) fn try_out(legs: &mut Legs<'_>, who: &Character, script: Script) -> O
     let (mut it, mut time, mut left) = (*who, 0.0, false);
     let mut kind = if script.jumps.is_some() { LinkKind::Jump } else { LinkKind::Drop };
     let patience = STAYS + script.jumps.unwrap_or(0.0);
+    let (mut was, mut hung) = ((it.position, 0.0), 0.0);
     while !(left && it.mode == Mode::Ground) {
         let intent = script.intent(Intent::default(), time, TICK);
         let deepest = legs.play_for_real(&mut it, &intent, TICK)?;
@@ -95,11 +101,20 @@ pub(crate) fn try_out(legs: &mut Legs<'_>, who: &Character, script: Script) -> O
         match it.mode {
             Mode::Swim | Mode::Hover | Mode::Custom => return None,
             Mode::Climb => kind = LinkKind::Climb,
-            Mode::Ledge if kind != LinkKind::Climb => kind = LinkKind::Ledge,
+            Mode::Ledge => {
+                kind = if kind == LinkKind::Climb { kind } else { LinkKind::Ledge };
+                hung = if it.phase.is_ledge_move() { 0.0 } else { hung + TICK };
+            }
             _ => {}
         }
         left |= it.mode != Mode::Ground || deepest.left;
-        let too_long = time > LONGEST || (!left && time > patience);
+        let too_long = time > LONGEST || hung > HANGS || (!left && time > patience);
+        if time - was.1 >= STUCK {
+            if (it.position - was.0).length() < LITTLE {
+                return None;
+            }
+            was = (it.position, time);
+        }
         if too_long || deepest.fell > legs.survey.drop.max(legs.step()) {
             return None;
         }

@@ -171,21 +171,22 @@ fn try_way(legs: &mut Legs<'_>, around: &mut Neighbourhood, node: usize, way: us
     }
     let Some(who) = stand_at(legs, around, node) else { return };
     let plain = Script { way: along.as_vec3(), jumps: None, grabs: false };
-    let mut tries: Vec<(usize, Character, Script)> = Vec::new();
-    if is_open(legs, &who, along) {
-        tries.extend(worth.drop.then_some((node, who, plain)));
-        let standing = || (node, who, Script { jumps: Some(0.0), ..plain });
-        tries.extend(worth.jump.then(|| run_up(legs, around, (node, &who), way).unwrap_or_else(standing)));
-        tries.extend(worth.down_by_hand.then_some((node, who, Script { grabs: true, ..plain })));
+    let by = |worth: bool, script: Script| worth.then_some((node, who, script));
+    let grabs = Script { grabs: true, ..plain };
+    let jumps = |after: f64| Script { jumps: Some(after), ..plain };
+    // Of what leads to the same place the plainer is enough.
+    let tries = if is_open(legs, &who, along) {
+        let run = worth.jump.then(|| run_up(legs, around, (node, &who), way)).flatten();
+        [vec![by(worth.drop, plain), by(worth.down_by_hand, grabs)], vec![run.or(by(worth.jump, jumps(0.0)))]]
     } else {
-        tries.extend(worth.up_by_hand.then_some((node, who, plain)));
-        tries.extend(worth.jump_up.then_some((node, who, Script { jumps: Some(AT_ONCE), ..plain })));
-    }
-    for (start, who, script) in tries {
-        let found = try_out(legs, &who, script);
-        links.extend(
-            found.filter(|link| around.leads_off(legs, node, link.lands)).map(|l| Link { from: start as u16, ..l }),
-        );
+        [vec![by(worth.up_by_hand, plain), by(worth.jump_up, jumps(AT_ONCE))], Vec::new()]
+    };
+    for kind in tries {
+        let found = kind.into_iter().flatten().find_map(|(start, who, script)| {
+            let link = try_out(legs, &who, script).filter(|link| around.leads_off(legs, node, link.lands))?;
+            Some(Link { from: start as u16, ..link })
+        });
+        links.extend(found);
     }
 }
 

@@ -33,6 +33,8 @@ pub struct Leg {
     pub to: DVec3,
     /// How.
     pub by: By,
+    /// How much before its end it may turn toward the leg after it, metres: that corner can be cut so far.
+    pub rounds: f64,
 }
 
 /// How a leg is gone.
@@ -86,6 +88,8 @@ const ENDS_TRIED: usize = 16;
 const ENDS_WITHIN: i32 = 2;
 /// A straight way is tried at once where it is no longer, metres.
 const STRAIGHT: f64 = 40.0;
+/// How far corners are tried to be cut, metres.
+const CUTS: [f64; 4] = [1.6, 0.8, 0.4, 0.2];
 /// Costs are whole numbers: so many to the second.
 const UNITS: f64 = 1e5;
 
@@ -111,7 +115,7 @@ fn straight(look: &mut Look<'_>, start: &Character, there: &Character) -> Option
     let same = start.stance == there.stance && frame.across(start.position, there.position) <= STRAIGHT;
     let pace = look.legs.pace(start).min(look.legs.pace(there));
     let walked = look.legs.walk(start, there.position, pace).filter(|_| same)?;
-    let leg = Leg { to: there.position, by: By::Walking(walked.0.stance) };
+    let leg = Leg { to: there.position, by: By::Walking(walked.0.stance), rounds: 0.0 };
     let mut route = Route { from: start.position, legs: vec![leg], length: walked.1, seconds: 0.0, short: None };
     route.seconds = seconds(look, &[(walked.1, f64::from(pace))], &route.legs);
     Some(route)
@@ -304,7 +308,7 @@ fn pulled_straight(look: &mut Look<'_>, start: &Character, stretches: Vec<Stretc
         if let Some((kind, script, seconds)) = stretch.link {
             let to = stretch.places[1];
             route.length += (to - stretch.places[0]).length();
-            route.legs.push(Leg { to, by: By::Link(kind, script) });
+            route.legs.push(Leg { to, by: By::Link(kind, script), rounds: 0.0 });
             linked += seconds;
             continue;
         }
@@ -312,14 +316,35 @@ fn pulled_straight(look: &mut Look<'_>, start: &Character, stretches: Vec<Stretc
         let mut at = 0;
         while at + 1 < stretch.places.len() {
             let (next, far) = farthest(look, stretch, at);
-            route.legs.push(Leg { to: stretch.places[next], by });
+            route.legs.push(Leg { to: stretch.places[next], by, rounds: 0.0 });
             route.length += far;
             walked.push((far, stretch.pace * low));
             at = next;
         }
     }
     route.seconds = linked + seconds(look, &walked, &route.legs);
+    round_corners(look, &mut route);
     route
+}
+
+/// How far each corner can be cut: as far as the straight way from before it to behind it can be walked.
+fn round_corners(look: &mut Look<'_>, route: &mut Route) {
+    let frame = look.frame();
+    for n in 1..route.legs.len() {
+        let before = if n == 1 { route.from } else { route.legs[n - 2].to };
+        let [leg, next] = [route.legs[n - 1], route.legs[n]];
+        let (By::Walking(one), By::Walking(two)) = (leg.by, next.by) else { continue };
+        let ways = [before - leg.to, next.to - leg.to];
+        for cut in CUTS.into_iter().filter(|cut| ways.iter().all(|way| 0.5 * frame.across(*way, DVec3::ZERO) >= *cut)) {
+            let [from, to] = ways.map(|way| leg.to + way * (cut / frame.across(way, DVec3::ZERO)));
+            let who = look.legs.stand_as(from, 0.05, &[one.max(two)]);
+            let there = who.and_then(|who| look.legs.walk_on(&who, to));
+            if there.is_some_and(|there| look.legs.walk(&there, next.to, 0.0).is_some()) {
+                route.legs[n - 1].rounds = cut;
+                break;
+            }
+        }
+    }
 }
 
 /// The farthest place of a stretch that a straight way leads to from the one at `at`, and how long that way is.

@@ -15,7 +15,7 @@ pub struct Travel {
     /// How it goes: its speed, its patience, what it makes of what is in its way and of the player's own heading, and how near counts as
     /// arrived.
     pub going: Going,
-    /// How much before a corner it may begin to turn, metres: 0 goes to each corner.
+    /// How much before a corner it may begin to turn, metres, where there is room: 0 goes to each corner.
     pub rounds: f64,
     /// Whether it never walks off an edge where the route does not.
     pub guard: bool,
@@ -28,10 +28,10 @@ pub struct Travel {
 }
 
 impl Default for Travel {
-    /// Full speed, corners rounded within a metre, as near as it can, and two other ways tried.
+    /// Full speed, corners rounded within 1.6 m, as near as it can, and two other ways tried.
     fn default() -> Travel {
         let going = Going { patience: 1.0, ..Going::default() };
-        Travel { going, rounds: 1.0, guard: true, as_near_as_can: true, plans_every: 0.25, other_ways: 2 }
+        Travel { going, rounds: 1.6, guard: true, as_near_as_can: true, plans_every: 0.25, other_ways: 2 }
     }
 }
 
@@ -119,6 +119,9 @@ const LINK_LATE: f64 = 1.5;
 const MOVED: f64 = 2.0;
 /// Where something bars the way, what is this near, metres, is surveyed anew.
 const ANEW: f64 = 1.0;
+/// So near to the straight of its leg, metres, it goes where it was walked to try it; and so long, seconds, without the guard.
+const ON_ITS_LEG: f64 = 0.05;
+const TRUSTS: f64 = 0.3;
 /// It stands where a link begins where it is this near, metres.
 const AT_LINK: f64 = 5e-4;
 
@@ -143,6 +146,8 @@ pub struct Trip {
     going: GoTo,
     planned: Plan,
     waits_until: Option<f64>,
+    /// Until when the guard is off, because it holds back where there is ground.
+    trusts_until: f64,
     ended: Option<TripEnd>,
 }
 
@@ -173,6 +178,7 @@ impl Trip {
             going: GoTo::new(travel.going),
             planned: Plan::default(),
             waits_until: None,
+            trusts_until: f64::NEG_INFINITY,
             ended: None,
         }
     }
@@ -253,8 +259,24 @@ impl Trip {
             return self.going.drive(own, me, me.last);
         }
         let mut intent = self.follow_route(own, me, routes);
-        intent.guard |= self.travel.guard && self.link.is_none();
+        intent.guard |= self.travel.guard && self.link.is_none() && !self.trusts_its_leg(me, routes);
         intent
+    }
+
+    /// True where the guard holds it back on a way that was walked without one: on the straight of its leg there is ground.
+    fn trusts_its_leg<M>(&mut self, me: &Before<'_, M>, routes: &Routes) -> bool {
+        let at_edge = me.last.and_then(|last| last.barred).is_some_and(|by| by.edge);
+        let Some(leg) = self.current() else { return false };
+        let before = self.leg.checked_sub(1).and_then(|n| self.route.as_ref().map(|route| route.legs[n].to));
+        let from = before.or(self.route.as_ref().map(|route| route.from)).unwrap_or(me.position);
+        let frame = routes.frame();
+        let way = frame.direction(leg.to - from).unwrap_or_default();
+        let off = me.position - from;
+        let aside = frame.direction(off).map_or(0.0, |_| frame.across(off - way * off.dot(way), DVec3::ZERO));
+        if at_edge && aside <= ON_ITS_LEG {
+            self.trusts_until = me.clock + TRUSTS;
+        }
+        me.clock < self.trusts_until
     }
 
     /// True while it waits at a stop.
@@ -363,15 +385,15 @@ impl Trip {
             None => {}
         }
         if walks_on && let Some(next) = next {
-            self.round(&mut intent, me, [leg.to, next.to], routes);
+            self.round(&mut intent, me, (leg, next.to), routes);
         }
         intent
     }
 
     /// Goes on toward a corner without slowing down, and turns so that it comes out of the turn on the leg after it: its velocity goes from
     /// one to the other at a steady rate, so the way is a parabola that touches both legs as far from the corner.
-    fn round<M>(&mut self, intent: &mut Intent, me: &Before<'_, M>, [corner, after]: [DVec3; 2], routes: &Routes) {
-        let frame = routes.frame();
+    fn round<M>(&mut self, intent: &mut Intent, me: &Before<'_, M>, (leg, after): (Leg, DVec3), routes: &Routes) {
+        let (frame, corner) = (routes.frame(), leg.to);
         let speed = f64::from(self.travel.going.speed.clamp(0.0, 1.0));
         let Some(before) = frame.direction(corner - me.position) else { return self.take_next_leg() };
         let Some(onward) = frame.direction(after - corner) else { return self.take_next_leg() };
@@ -380,7 +402,7 @@ impl Trip {
         let cosine = before.dot(onward).clamp(-1.0, 1.0);
         let half = ((1.0 - cosine) * 0.5).sqrt();
         let rate = f64::from(routes.tuning().values().ground.acceleration).max(0.1);
-        let turns = (fast * fast * half / rate).min(self.travel.rounds.max(0.0)).min(0.5 * frame.across(corner, after));
+        let turns = (fast * fast * half / rate).min(self.travel.rounds.max(0.0)).min(leg.rounds);
         let turns = if fast < SLOW || cosine > STRAIGHT_ON { 0.0 } else { turns };
         intent.heading = Heading::World((before * speed).as_vec3());
         let due = if fast > SLOW {

@@ -52,6 +52,15 @@ pub enum Expected {
         /// At most.
         most: usize,
     },
+    /// A driver tells something, so many times.
+    Told {
+        /// Its words, such as `arrived`.
+        words: String,
+        /// At least.
+        least: usize,
+        /// At most.
+        most: usize,
+    },
     /// The highest speed lies in a range, m/s.
     TopSpeed {
         /// At least.
@@ -80,10 +89,11 @@ fn read_one(table: &Table<'_>, duration: f64) -> Result<Expectation, FileError> 
     } else if let Some(stance) = read_stance(table)? {
         Expected::Stance { at: table.number("at", 0.0..=duration)?.unwrap_or(duration), stance }
     } else if let Some(event) = table.word("event", &EVENT_NAMES)? {
-        let exactly = table.number("count", 0.0..=1e9)?;
-        let least = table.number("least", 0.0..=1e9)?.or(exactly).unwrap_or(0.0);
-        let most = table.number("most", 0.0..=1e9)?.or(exactly).unwrap_or(1e9);
-        Expected::Count { event, least: least as usize, most: most as usize }
+        let [least, most] = read_count(table, 0.0)?;
+        Expected::Count { event, least, most }
+    } else if let Some(words) = table.text("told")? {
+        let (words, [least, most]) = (words.to_owned(), read_count(table, 1.0)?);
+        Expected::Told { words, least, most }
     } else if let Some([least, most]) = table.numbers::<2>("top_speed")? {
         Expected::TopSpeed { least, most }
     } else if let Some(text) = table.text("state")? {
@@ -94,10 +104,29 @@ fn read_one(table: &Table<'_>, duration: f64) -> Result<Expectation, FileError> 
         Expected::Clear
     } else {
         table.finish()?;
-        return Err(table.error("an expectation is one of position, mode, stance, event, top_speed, state or clear"));
+        return Err(
+            table.error("an expectation is one of position, mode, stance, event, told, top_speed, state or clear")
+        );
     };
     table.finish()?;
     Ok(Expectation { name: name(&expected), expected })
+}
+
+/// How often something is expected: `least` where nothing is said of that.
+fn read_count(table: &Table<'_>, least: f64) -> Result<[usize; 2], FileError> {
+    let exactly = table.number("count", 0.0..=1e9)?;
+    let at_least = table.number("least", 0.0..=1e9)?.or(exactly).unwrap_or(least);
+    let at_most = table.number("most", 0.0..=1e9)?.or(exactly).unwrap_or(1e9);
+    Ok([at_least as usize, at_most as usize])
+}
+
+/// A count in words.
+fn times(least: usize, most: usize) -> String {
+    match most {
+        _ if least == most => format!("{least}"),
+        1_000_000_000.. => format!("{least} to any number"),
+        _ => format!("{least} to {most}"),
+    }
 }
 
 fn name(expected: &Expected) -> String {
@@ -107,11 +136,8 @@ fn name(expected: &Expected) -> String {
         }
         Expected::Mode { at, mode } => format!("at {at} s in mode {}", mode_name(*mode)),
         Expected::Stance { at, stance } => format!("at {at} s in stance {}", stance.words()),
-        Expected::Count { event, least, most } if least == most => format!("{event}: {least}"),
-        Expected::Count { event, least, most } => {
-            let most = if *most >= 1_000_000_000 { "any number".to_owned() } else { most.to_string() };
-            format!("{event}: {least} to {most}")
-        }
+        Expected::Count { event, least, most } => format!("{event}: {}", times(*least, *most)),
+        Expected::Told { words, least, most } => format!("told \"{words}\": {}", times(*least, *most)),
         Expected::TopSpeed { least, most } => format!("highest speed {least} to {most} m/s"),
         Expected::State(hash) => format!("state {hash:016x} at the end"),
         Expected::Clear => "never overlaps anything".to_owned(),

@@ -8,7 +8,7 @@ use newel::{Character, Footing, Hold, Mesh, MeshError, Spawn, SpawnError, Tuning
 use super::solids::{Soup, pivot_of, read_solid};
 use super::tracks::read_track;
 use super::tuning_file::tuning_of;
-use super::{Course, Scene, expect, script, zones};
+use super::{Course, Scene, drivers, expect, script, zones};
 use crate::error::FileError;
 use crate::reader::{Source, Table};
 
@@ -32,10 +32,12 @@ pub(super) fn read(source: &Source, file: PathBuf) -> Result<Course, FileError> 
         None => Tuning::walker(),
     };
     let spawn = read_spawn(&root, &scene, &tuning)?;
+    scene.bounds = drivers::read_bounds(&root)?;
+    let targets = drivers::read_targets(&root)?;
     let script = script::read(&root, duration)?;
     let expectations = expect::read(&root, duration)?;
     root.finish()?;
-    Ok(Course { file, title, scene, spawn, tuning, rate, duration, script, expectations, sea_level })
+    Ok(Course { file, title, scene, spawn, tuning, rate, duration, script, expectations, sea_level, targets })
 }
 
 fn stem(file: &std::path::Path) -> String {
@@ -81,7 +83,7 @@ fn read_scene(root: &Table<'_>) -> Result<Scene, FileError> {
             }
         };
     }
-    Ok(Scene { solids, surfaces: still.names, colours: still.colours })
+    Ok(Scene { solids, surfaces: still.names, colours: still.colours, bounds: None })
 }
 
 fn mesh_of(soup: &Soup) -> Result<Mesh, MeshError> {

@@ -1,5 +1,6 @@
 //! A course: where, who, what is done there, and what is expected of it.
 
+mod drivers;
 mod expect;
 mod file;
 mod script;
@@ -8,6 +9,8 @@ mod tracks;
 mod tuning_file;
 mod zones;
 
+pub(crate) use drivers::Drivers;
+pub use drivers::{Drive, Planned, Take, Told};
 pub use expect::{Expectation, Expected};
 pub(crate) use script::{BUTTONS, Player};
 pub use script::{Moment, Script, Step};
@@ -46,6 +49,8 @@ pub struct Course {
     pub expectations: Vec<Expectation>,
     /// Height of the sea all round, metres.
     pub sea_level: Option<f64>,
+    /// What can be locked onto.
+    pub targets: Vec<newel::Target>,
 }
 
 /// Everything of a course that can be touched.
@@ -57,11 +62,16 @@ pub struct Scene {
     pub surfaces: Vec<String>,
     /// Their colours in pictures, red, green and blue from 0 to 1.
     pub colours: Vec<[f32; 3]>,
+    /// What the character is kept to, if anything.
+    pub bounds: Option<newel::Bounds>,
 }
 
 impl Terrain for Scene {
     fn gather(&self, when: When, patch: &mut Patch) {
         self.solids.gather(when, patch);
+        if let Some(bounds) = &self.bounds {
+            bounds.gather(patch);
+        }
     }
 
     fn stamp(&self, when: When) -> Option<u64> {

@@ -3,6 +3,7 @@
 use newel::glam::{DVec3, Vec2, Vec3};
 use newel::{Axes, Button, Change, Command, Face, Heading, Intent, Launch, Modifiers, Stance, Timed};
 
+use super::drivers::{Drive, read_drive};
 use crate::error::FileError;
 use crate::reader::Table;
 
@@ -53,6 +54,8 @@ pub enum Step {
     Command(Command),
     /// The game changes something for now, from the tick on that this falls into.
     Modifiers(Modifiers),
+    /// Something is asked of the drivers, at the start of the tick that this falls into.
+    Drive(Drive),
 }
 
 /// Plays a script to a character, tick by tick.
@@ -62,17 +65,20 @@ pub(crate) struct Player<'a> {
     intent: Intent,
     /// What the game changes for now.
     pub modifiers: Modifiers,
+    /// What was asked of the drivers in the tick last taken.
+    pub drives: Vec<Drive>,
 }
 
 impl<'a> Player<'a> {
     pub fn new(script: &'a Script) -> Player<'a> {
-        Player { script, next: 0, intent: Intent::default(), modifiers: Modifiers::default() }
+        Player { script, next: 0, intent: Intent::default(), modifiers: Modifiers::default(), drives: Vec::new() }
     }
 
     /// The intent and the commands for the tick from `start` on, `dt` long. What falls on the tick's end belongs to
     /// the next.
     pub fn take(&mut self, start: f64, dt: f64) -> (Intent, Vec<Command>) {
         let mut commands = Vec::new();
+        self.drives.clear();
         let mut intent = self.intent;
         while let Some(moment) = self.script.moments.get(self.next).filter(|m| m.at < start + dt - 1e-9) {
             let at = (moment.at - start).clamp(0.0, dt);
@@ -97,6 +103,10 @@ impl<'a> Player<'a> {
             }
             Step::Guard(guard) => {
                 self.intent.guard = *guard;
+                None
+            }
+            Step::Drive(drive) => {
+                self.drives.push(*drive);
                 None
             }
             Step::Modifiers(modifiers) => {
@@ -179,6 +189,9 @@ fn read_moment(table: &Table<'_>, at: f64, moments: &mut Vec<Moment>) -> Result<
     if let Some(guard) = table.flag("guard")? {
         add(at, Step::Guard(guard));
     }
+    if let Some(drive) = read_drive(table)? {
+        add(at, Step::Drive(drive));
+    }
     if let Some(to) = table.numbers::<3>("teleport")? {
         add(at, Step::Command(Command::Teleport { to: DVec3::from_array(to), facing: None }));
     }
@@ -199,7 +212,7 @@ fn read_moment(table: &Table<'_>, at: f64, moments: &mut Vec<Moment>) -> Result<
     }
     if moments.len() == before {
         table.finish()?;
-        return Err(table.error("nothing happens at this moment: give heading, stick, toward, view, face, press, release, tap, stance, guard, modifiers, teleport, displace, launch, gravity, flip_gravity or cling"));
+        return Err(table.error("nothing happens at this moment: give heading, stick, toward, go, lock, patrol, free, view, face, press, release, tap, stance, guard, modifiers, teleport, displace, launch, gravity, flip_gravity or cling"));
     }
     Ok(())
 }

@@ -24,6 +24,8 @@ const LARGE: ((i32, i32), (usize, usize)) = ((20, TOP), (700, 408));
 const SMALL: ((i32, i32), (usize, usize)) = ((740, TOP), (520, 236));
 const KEY: (i32, i32) = (744, 318);
 const CHARTS: i32 = 486;
+/// The colour of planned routes.
+const PLANNED: RGBColor = RGBColor(247, 198, 64);
 
 /// Draws a run of a course.
 ///
@@ -80,6 +82,7 @@ impl Sheet for CourseSheet<'_> {
             for zone in self.course.scene.solids.zones().iter().filter(|zone| zone.id != SEA) {
                 draw_zone(root, frame, zone, frame.at == LARGE.0)?;
             }
+            self.draw_planned(root, frame)?;
             self.draw_path(root, frame)?;
             self.draw_figures(root, frame)?;
             self.draw_marks(root, frame)?;
@@ -101,6 +104,22 @@ fn view_name(frame: &Frame) -> &'static str {
 }
 
 impl CourseSheet<'_> {
+    /// The routes that were planned: broad and pale, so that the path walked shows on top of them, with a ring where a leg ends.
+    fn draw_planned<DB: DrawingBackend>(&self, root: &DrawingArea<DB, Shift>, frame: &Frame) -> Drawn
+    where
+        DB::ErrorType: 'static,
+    {
+        for planned in &self.trace.planned {
+            let points: Vec<_> = planned.places.iter().map(|p| frame.pixel(*p)).filter(|p| inside(frame, *p)).collect();
+            root.draw(&PathElement::new(points.clone(), PLANNED.mix(0.75).stroke_width(9)))?;
+            for at in points {
+                root.draw(&Circle::new(at, 6, PLANNED.filled()))?;
+                root.draw(&Circle::new(at, 6, PAPER))?;
+            }
+        }
+        Ok(())
+    }
+
     /// The path of the feet: a whole line on the ground, dashes in the air, hovering and holding on, all with a pale rim.
     fn draw_path<DB: DrawingBackend>(&self, root: &DrawingArea<DB, Shift>, frame: &Frame) -> Drawn
     where
@@ -249,8 +268,16 @@ impl CourseSheet<'_> {
             }
             root.draw(&Text::new("holding on by its hands", (x + 44, row(1) - 8), font(13.0)))?;
         }
-        let figures = figures || floats;
-        for (i, (name, value)) in Summary::of(self.trace).lines().into_iter().enumerate() {
+        let plans = !self.trace.planned.is_empty();
+        if plans {
+            let x = if figures || floats { x + 282 } else { x };
+            root.draw(&PathElement::new(vec![(x, row(2)), (x + 34, row(2))], PLANNED.stroke_width(9)))?;
+            root.draw(&Text::new("route planned", (x + 44, row(2) - 8), font(13.0)))?;
+        }
+        let figures = figures || floats || plans;
+        for (i, (name, value)) in
+            Summary::of(self.trace).lines().into_iter().filter(|line| !plans || line.0 != "state").enumerate()
+        {
             let down = row(if figures { 3 } else { 2 }) - 6 + 15 * i as i32;
             root.draw(&Text::new(name, (x, down), font(12.5).color(&FAINT)))?;
             root.draw(&Text::new(value, (x + 82, down), font(12.5)))?;
