@@ -88,6 +88,9 @@ impl Ground {
     }
 }
 
+/// So near to what is to be avoided, metres, no way leads.
+const AVOIDS: f64 = 0.6;
+
 /// Which tile a column is in.
 pub(crate) fn tile_of(column: [i32; 2]) -> [i32; 2] {
     column.map(|n| n.div_euclid(SIDE as i32))
@@ -102,13 +105,15 @@ pub(crate) fn column_of(map: DVec2, cell: f64) -> [i32; 2] {
 pub(crate) struct Look<'a> {
     pub ground: &'a Ground,
     pub legs: Legs<'a>,
+    /// Places that something was in the way at, which the survey does not know of.
+    pub avoids: Vec<DVec3>,
     tiles: HashMap<[i32; 2], Arc<Tile>>,
     last: Option<([i32; 2], Arc<Tile>)>,
 }
 
 impl<'a> Look<'a> {
     pub fn new(ground: &'a Ground, legs: Legs<'a>) -> Look<'a> {
-        Look { ground, legs, tiles: HashMap::new(), last: None }
+        Look { ground, legs, avoids: Vec::new(), tiles: HashMap::new(), last: None }
     }
 
     pub fn frame(&self) -> Frame {
@@ -199,19 +204,28 @@ impl<'a> Look<'a> {
         let mut onward = Vec::with_capacity(8);
         for way in (0..8).filter(|&way| node.next[way] != NO_WAY) {
             let other = spot.next(way, node.next[way]);
-            if let Some((at, next)) = self.place(other) {
+            if let Some((at, next)) = self.place(other).filter(|(at, _)| !self.is_avoided(from, *at)) {
                 let seconds = (at - from).length() / self.speed(&node, &next);
                 onward.push((other, seconds));
             }
         }
         let links = self.tile_with_links(tile_of(spot.column));
         for link in links.links_of(index) {
-            if let Some((other, at)) = self.spot_at(link.lands) {
+            if let Some((other, at)) = self.spot_at(link.lands).filter(|_| !self.is_avoided(from, link.lands)) {
                 let walk = (at - link.lands).length() / self.top_speed();
                 onward.push((other, self.legs.survey.reluctance + f64::from(link.seconds) + walk));
             }
         }
         onward
+    }
+
+    /// True where the straight way between two places leads nearer to one that is to be avoided.
+    pub fn is_avoided(&self, from: DVec3, to: DVec3) -> bool {
+        self.avoids.iter().any(|place| {
+            let way = to - from;
+            let part = ((*place - from).dot(way) / way.length_squared().max(1e-12)).clamp(0.0, 1.0);
+            part > 0.0 && (from + way * part - *place).length() < AVOIDS
+        })
     }
 
     /// How fast it goes between two nodes, m/s.

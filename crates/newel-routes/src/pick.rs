@@ -92,11 +92,15 @@ pub(crate) fn near(look: &mut Look<'_>, point: DVec3) -> Result<Character, NoPla
     if !(point.is_finite() && point.abs().max_element() < 1e8) {
         return Err(NoPlace::NotFinite { field: "the place" });
     }
-    let (frame, step) = (look.frame(), look.legs.step());
-    let lifted = on_floor(look, point);
-    if let Some(who) = lifted {
+    if let Some(who) = on_floor(look, point) {
         return Ok(who);
     }
+    near_but_not_at(look, point)
+}
+
+/// Whoever stands nearest to a point where nobody can stand.
+pub(crate) fn near_but_not_at(look: &mut Look<'_>, point: DVec3) -> Result<Character, NoPlace> {
+    let (frame, step) = (look.frame(), look.legs.step());
     let far = |at: DVec3| {
         let (across, rise) = (frame.across(at, point), frame.height(at) - frame.height(point));
         let within = across <= ASIDE && (-UNDER..=step + 0.1).contains(&rise);

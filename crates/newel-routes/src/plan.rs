@@ -112,7 +112,8 @@ pub(crate) fn plan(look: &mut Look<'_>, start: &Character, there: &Character) ->
 /// The whole way at once, where nothing is in it.
 fn straight(look: &mut Look<'_>, start: &Character, there: &Character) -> Option<Route> {
     let frame = look.frame();
-    let same = start.stance == there.stance && frame.across(start.position, there.position) <= STRAIGHT;
+    let avoided = look.is_avoided(start.position, there.position);
+    let same = !avoided && start.stance == there.stance && frame.across(start.position, there.position) <= STRAIGHT;
     let pace = look.legs.pace(start).min(look.legs.pace(there));
     let walked = look.legs.walk(start, there.position, pace).filter(|_| same)?;
     let leg = Leg { to: there.position, by: By::Walking(walked.0.stance), rounds: 0.0 };
@@ -353,7 +354,10 @@ fn farthest(look: &mut Look<'_>, stretch: &Stretch, at: usize) -> (usize, f64) {
     let plain = (at + 1, (places[at + 1] - places[at]).length());
     let Some(who) = look.legs.stand_as(places[at], 1e-3, &[stretch.stance]) else { return plain };
     let pace = stretch.pace as f32 - 0.005;
-    let mut walks = |to: usize| look.legs.walk(&who, places[to], pace).map(|(_, far)| (to, far));
+    let mut walks = |to: usize| {
+        let open = !look.is_avoided(places[at], places[to]);
+        look.legs.walk(&who, places[to], pace).filter(|_| open).map(|(_, far)| (to, far))
+    };
     // In strides twice as long each, as long as they lead there; then by halves.
     let (mut best, mut stride) = (plain, 2);
     let mut beyond = places.len();

@@ -44,6 +44,10 @@ pub struct Routes {
     changes: AtomicU64,
 }
 
+/// What of the highest step, and of the overhang a foot may have, is planned for.
+const STEP_PART: f32 = 0.95;
+const OVERHANG_PART: f32 = 0.5;
+
 /// How much has been surveyed.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct Surveyed {
@@ -64,6 +68,9 @@ impl Routes {
         let frame = survey.check()?;
         let mut values = *tuning.values();
         (values.ground.fly_off, values.ground.step_loss) = (None, 0.0);
+        // What is only just possible depends on how it is come to: that is no way to plan for.
+        values.ground.step *= STEP_PART;
+        values.ground.overhang *= OVERHANG_PART;
         let plain = Tuning::new(values)?;
         Ok(Routes {
             survey,
@@ -118,10 +125,23 @@ impl Routes {
     }
 
     /// The same from where a character is now.
-    pub(crate) fn plan_for(&self, terrain: &dyn Terrain, me: &Character, to: DVec3) -> Result<Route, NoPlace> {
+    pub(crate) fn plan_for(
+        &self,
+        terrain: &dyn Terrain,
+        me: &Character,
+        to: DVec3,
+        avoids: &[DVec3],
+    ) -> Result<Route, NoPlace> {
         let mut look = self.look(terrain);
+        look.avoids = avoids.to_vec();
         let there = pick::near(&mut look, to)?;
-        Ok(plan::plan(&mut look, me, &there))
+        let route = plan::plan(&mut look, me, &there);
+        if !(route.legs.is_empty() && route.short.is_some()) {
+            return Ok(route);
+        }
+        // It stands where it only just can: from the nearest place that is better.
+        let start = pick::near_but_not_at(&mut look, me.position).map_err(|why| NoPlace::Start(Box::new(why)))?;
+        Ok(plan::plan(&mut look, &start, &there))
     }
 
     /// Surveys all tiles between two corners now, on all threads there are: while a level loads, say.

@@ -113,12 +113,15 @@ impl TripEnd {
 const SLOW: f64 = 0.1;
 /// What is turned by less than this part is none: its cosine.
 const STRAIGHT_ON: f64 = 0.9998;
+/// A turn is sharp from this cosine down, and wants this many times the way it takes to stop behind it.
+const SHARP: f64 = 0.95;
+const ROOM_TO_STOP: f64 = 1.8;
 /// A link is given up so much later than it should have ended, seconds.
 const LINK_LATE: f64 = 1.5;
 /// A place moved by no more than this, metres, since it was planned for can be headed for on the last leg.
 const MOVED: f64 = 2.0;
-/// Where something bars the way, what is this near, metres, is surveyed anew.
-const ANEW: f64 = 1.0;
+/// What bars the way and cannot be touched is looked for this far ahead, metres.
+const AHEAD: f64 = 0.5;
 /// So near to the straight of its leg, metres, it goes where it was walked to try it; and so long, seconds, without the guard.
 const ON_ITS_LEG: f64 = 0.05;
 const TRUSTS: f64 = 0.3;
@@ -145,6 +148,8 @@ pub struct Trip {
     link: Option<(f64, bool)>,
     going: GoTo,
     planned: Plan,
+    /// Where something was in the way to this place, each time it looked for another.
+    avoids: Vec<DVec3>,
     waits_until: Option<f64>,
     /// Until when the guard is off, because it holds back where there is ground.
     trusts_until: f64,
@@ -157,8 +162,6 @@ struct Plan {
     goal: DVec3,
     at: f64,
     changes: u64,
-    /// Plans made because something was in the way.
-    anew: u32,
 }
 
 impl Trip {
@@ -177,6 +180,7 @@ impl Trip {
             link: None,
             going: GoTo::new(travel.going),
             planned: Plan::default(),
+            avoids: Vec::new(),
             waits_until: None,
             trusts_until: f64::NEG_INFINITY,
             ended: None,
@@ -190,7 +194,8 @@ impl Trip {
             *self = Trip::new(self.travel);
         }
         self.stops.clear();
-        (self.ended, self.waits_until, self.planned.anew) = (None, None, 0);
+        (self.ended, self.waits_until) = (None, None);
+        self.avoids.clear();
         self.goal = Some(place);
     }
 
@@ -298,12 +303,12 @@ impl Trip {
     fn plan<M>(&mut self, goal: DVec3, me: &Before<'_, M>, terrain: &dyn Terrain, routes: &Routes) -> bool {
         let who = Character { state: me.state, custom: () };
         let made = match me.mode {
-            Mode::Ground => routes.plan_for(terrain, &who, goal),
+            Mode::Ground => routes.plan_for(terrain, &who, goal, &self.avoids),
             // In the air it waits until it is down.
             Mode::Air | Mode::Slide | Mode::Ledge => return false,
             _ => routes.plan(terrain, me.position, goal),
         };
-        self.planned = Plan { goal, at: me.clock, changes: routes.changes(), ..self.planned };
+        self.planned = Plan { goal, at: me.clock, changes: routes.changes() };
         (self.leg, self.link) = (0, None);
         match made {
             Err(why) => self.end(TripEnd::NoPlace(why)),
@@ -402,6 +407,11 @@ impl Trip {
         let cosine = before.dot(onward).clamp(-1.0, 1.0);
         let half = ((1.0 - cosine) * 0.5).sqrt();
         let rate = f64::from(routes.tuning().values().ground.acceleration).max(0.1);
+        // So near to where it is to stop that it could not out of this turn: it stops at the corner.
+        let slowing = fast * fast / (2.0 * f64::from(routes.tuning().values().ground.deceleration).max(0.1));
+        if cosine < SHARP && self.left_after(routes) < ROOM_TO_STOP * slowing {
+            return;
+        }
         let turns = (fast * fast * half / rate).min(self.travel.rounds.max(0.0)).min(leg.rounds);
         let turns = if fast < SLOW || cosine > STRAIGHT_ON { 0.0 } else { turns };
         intent.heading = Heading::World((before * speed).as_vec3());
@@ -417,6 +427,14 @@ impl Trip {
             *intent = intent.also(turn).unwrap_or(*intent);
             self.take_next_leg();
         }
+    }
+
+    /// The way left after the leg it is on to where it is to stop, metres over the map.
+    fn left_after(&self, routes: &Routes) -> f64 {
+        let Some(route) = &self.route else { return 0.0 };
+        let walked = route.legs[self.leg + 1..].iter().take_while(|leg| matches!(leg.by, By::Walking(_)));
+        let mut at = route.legs[self.leg].to;
+        walked.map(|leg| routes.frame().across(core::mem::replace(&mut at, leg.to), leg.to)).sum()
     }
 
     /// It has come to the end of its route with no leg left: it stands where it is to be.
@@ -438,7 +456,8 @@ impl Trip {
         let Some(next) = self.stop_after() else { return self.end(TripEnd::Arrived { off }) };
         self.next = next;
         self.goal = Some(self.stops[next].place);
-        (self.route, self.link, self.planned.anew) = (None, None, 0);
+        (self.route, self.link) = (None, None);
+        self.avoids.clear();
         self.waits_until = Some(me.clock + stop.waits.max(0.0)).filter(|_| stop.waits > 0.0);
     }
 
@@ -461,15 +480,19 @@ impl Trip {
         by: Option<Barred>,
         routes: &Routes,
     ) -> Intent {
-        (self.route, self.link) = (None, None);
         let left = self.goal.map_or(0.0, |goal| (goal - me.position).length());
-        if self.planned.anew >= self.travel.other_ways {
+        if self.avoids.len() >= self.travel.other_ways as usize {
             self.end(by.map_or(TripEnd::NoNearer { left }, |by| TripEnd::Blocked { by, left }));
-        } else {
-            let about = by.map_or(me.position, |by| by.point);
-            routes.changed(about - DVec3::splat(ANEW), about + DVec3::splat(ANEW));
-            self.planned.anew += 1;
+            return own;
         }
+        // What cannot be touched is somewhere ahead; a link that failed leads nowhere.
+        let ahead = |leg: Leg| match leg.by {
+            By::Link(..) => leg.to,
+            By::Walking(_) => me.position + routes.frame().direction(leg.to - me.position).unwrap_or_default() * AHEAD,
+        };
+        let place = by.map(|by| by.point).or(self.current().map(ahead));
+        self.avoids.push(place.unwrap_or(me.position));
+        (self.route, self.link) = (None, None);
         own
     }
 

@@ -6,9 +6,9 @@
 
 use glam::DVec3;
 
-use super::Walk;
 use super::footwork::{flat_velocity, lift, settle_down, stand_on};
 use super::walking::toward;
+use super::{Walk, arriving};
 use crate::character::Mode;
 use crate::contact::ground::{Decision, Limits};
 use crate::contact::slide::Planes;
@@ -87,6 +87,7 @@ pub(super) fn along_the_lip(run: &mut Run<'_>, span: f64) -> Option<f64> {
     }
     let flat = flat_velocity(run.me.velocity, run.up());
     let wish = run.wish();
+    let wish = arriving::limited(run, wish);
     let going = if wish == DVec3::ZERO { flat } else { wish };
     let about = f64::from(run.staying.overhang) * STEP;
     let step = about.max(LEAST_STEP * f64::from(run.near.shape.radius));
