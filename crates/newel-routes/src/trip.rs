@@ -109,6 +109,8 @@ impl TripEnd {
     }
 }
 
+/// A corner round something is cut by so much all the same, metres: it slides round.
+const A_LITTLE: f64 = 0.4;
 /// A corner that is come to more slowly than this, m/s, is not rounded.
 const SLOW: f64 = 0.1;
 /// What is turned by less than this part is none: its cosine.
@@ -412,7 +414,7 @@ impl Trip {
         if cosine < SHARP && self.left_after(routes) < ROOM_TO_STOP * slowing {
             return;
         }
-        let turns = (fast * fast * half / rate).min(self.travel.rounds.max(0.0)).min(leg.rounds);
+        let turns = (fast * fast * half / rate).min(self.travel.rounds.max(0.0)).min(leg.rounds.max(A_LITTLE));
         let turns = if fast < SLOW || cosine > STRAIGHT_ON { 0.0 } else { turns };
         intent.heading = Heading::World((before * speed).as_vec3());
         let due = if fast > SLOW {

@@ -99,7 +99,7 @@ fn arrives(level: &dyn Terrain, tuning: &Tuning, from: DVec3, to: DVec3) -> Rout
         let (end, seconds, hero) = go(level, tuning, &routes, &mut trip, from, rate);
         assert!(matches!(end, TripEnd::Arrived { off } if off < 1e-3), "{rate} Hz: {end:?} at {}", hero.position);
         assert!((hero.position - route.end()).length() < 0.02, "{rate} Hz: {}", hero.position);
-        assert!(seconds < 1.05 * route.seconds + 0.1, "{rate} Hz: {seconds} s for {} s", route.seconds);
+        assert!(seconds < 1.05 * route.seconds + 0.1 + 2.0 / rate, "{rate} Hz: {seconds} s for {} s", route.seconds);
     }
     route
 }
@@ -354,7 +354,7 @@ fn stops_are_made_in_turn_with_their_waits_to_and_fro_and_round() {
         assert!(stood >= 30 * visits.iter().filter(|v| **v < 9).count(), "it waits: {stood} ticks");
         visits
     };
-    assert_eq!(visits(AfterLast::Ends), [0, 1, 9]);
+    assert_eq!(visits(AfterLast::Ends), [0, 1, 2, 9]);
     assert_eq!(visits(AfterLast::Again)[..7], [0, 1, 2, 0, 1, 2, 0]);
     assert_eq!(visits(AfterLast::Back)[..7], [0, 1, 2, 1, 0, 1, 2]);
 }
