@@ -90,6 +90,8 @@ const ENDS_WITHIN: i32 = 2;
 const STRAIGHT: f64 = 40.0;
 /// How far corners are tried to be cut, metres.
 const CUTS: [f64; 4] = [1.6, 0.8, 0.4, 0.2];
+/// And where it slides round something.
+const SLIDES_ROUND: f64 = 0.4;
 /// Costs are whole numbers: so many to the second.
 const UNITS: f64 = 1e5;
 
@@ -336,16 +338,26 @@ fn round_corners(look: &mut Look<'_>, route: &mut Route) {
         let [leg, next] = [route.legs[n - 1], route.legs[n]];
         let (By::Walking(one), By::Walking(two)) = (leg.by, next.by) else { continue };
         let ways = [before - leg.to, next.to - leg.to];
-        for cut in CUTS.into_iter().filter(|cut| ways.iter().all(|way| 0.5 * frame.across(*way, DVec3::ZERO) >= *cut)) {
-            let [from, to] = ways.map(|way| leg.to + way * (cut / frame.across(way, DVec3::ZERO)));
+        let shorter = ways.map(|way| 0.5 * frame.across(way, DVec3::ZERO)).into_iter().fold(f64::INFINITY, f64::min);
+        let cut_at = |cut: f64| ways.map(|way| leg.to + way * (cut / frame.across(way, DVec3::ZERO)));
+        let mut can_be_cut = |cut: &f64| {
+            let [from, to] = cut_at(*cut);
             let who = look.legs.stand_as(from, 0.05, &[one.max(two)]);
             let there = who.and_then(|who| look.legs.walk_on(&who, to));
-            if there.is_some_and(|there| look.legs.walk(&there, next.to, 0.0).is_some()) {
-                route.legs[n - 1].rounds = cut;
-                break;
-            }
+            there.is_some_and(|there| look.legs.walk(&there, next.to, 0.0).is_some())
+        };
+        let cut = CUTS.into_iter().filter(|cut| *cut <= shorter).find(&mut can_be_cut);
+        route.legs[n - 1].rounds = cut.unwrap_or(0.0);
+        if cut.is_none() && SLIDES_ROUND <= shorter && slides_round(look, cut_at(SLIDES_ROUND), one.max(two), next.to) {
+            route.legs[n - 1].rounds = SLIDES_ROUND;
         }
     }
+}
+
+/// True where it comes past a corner that it cuts though something is in the way: along that, and on from there.
+fn slides_round(look: &mut Look<'_>, [from, to]: [DVec3; 2], stance: Stance, next: DVec3) -> bool {
+    let Some(mut who) = look.legs.stand_as(from, 0.05, &[stance]) else { return false };
+    look.legs.go(&mut who, to - from) && look.legs.walk(&who, next, 0.0).is_some()
 }
 
 /// The farthest place of a stretch that a straight way leads to from the one at `at`, and how long that way is.

@@ -109,8 +109,9 @@ impl TripEnd {
     }
 }
 
-/// A corner round something is cut by so much all the same, metres: it slides round.
-const A_LITTLE: f64 = 0.4;
+/// A corner that it is past, and within this of it, metres, is behind it; and so is one this near.
+const PAST: f64 = 0.8;
+const ALL_BUT: f64 = 0.05;
 /// A corner that is come to more slowly than this, m/s, is not rounded.
 const SLOW: f64 = 0.1;
 /// What is turned by less than this part is none: its cosine.
@@ -120,6 +121,9 @@ const SHARP: f64 = 0.95;
 const ROOM_TO_STOP: f64 = 1.8;
 /// A link is given up so much later than it should have ended, seconds.
 const LINK_LATE: f64 = 1.5;
+/// No link takes longer, seconds; and what is on no ground to plan from for so long stays where it is.
+const LINK_LONGEST: f64 = 20.0;
+const NO_GROUND: f64 = 5.0;
 /// A place moved by no more than this, metres, since it was planned for can be headed for on the last leg.
 const MOVED: f64 = 2.0;
 /// What bars the way and cannot be touched is looked for this far ahead, metres.
@@ -153,6 +157,8 @@ pub struct Trip {
     /// Where something was in the way to this place, each time it looked for another.
     avoids: Vec<DVec3>,
     waits_until: Option<f64>,
+    /// Since when it has been on no ground to plan from.
+    aloft_since: Option<f64>,
     /// Until when the guard is off, because it holds back where there is ground.
     trusts_until: f64,
     ended: Option<TripEnd>,
@@ -184,6 +190,7 @@ impl Trip {
             planned: Plan::default(),
             avoids: Vec::new(),
             waits_until: None,
+            aloft_since: None,
             trusts_until: f64::NEG_INFINITY,
             ended: None,
         }
@@ -263,8 +270,13 @@ impl Trip {
             return own;
         }
         if self.link.is_none() && self.needs_plan(goal, me, routes) && !self.plan(goal, me, terrain, routes) {
+            let since = *self.aloft_since.get_or_insert(me.clock);
+            if self.goal.is_some() && me.clock - since > NO_GROUND {
+                self.end(TripEnd::NoNearer { left: (goal - me.position).length() });
+            }
             return self.going.drive(own, me, me.last);
         }
+        self.aloft_since = None;
         let mut intent = self.follow_route(own, me, routes);
         intent.guard |= self.travel.guard && self.link.is_none() && !self.trusts_its_leg(me, routes);
         intent
@@ -339,7 +351,8 @@ impl Trip {
                     self.take_next_leg();
                     return self.follow_route(own, me, routes);
                 }
-                if down || since > script.jumps.unwrap_or(0.0) + LINK_LATE && !left {
+                let late = since > LINK_LONGEST || (!left && since > script.jumps.unwrap_or(0.0) + LINK_LATE);
+                if down || late {
                     return self.look_for_another_way(own, me, None, routes);
                 }
                 script.intent(own, since, me.dt)
@@ -414,9 +427,15 @@ impl Trip {
         if cosine < SHARP && self.left_after(routes) < ROOM_TO_STOP * slowing {
             return;
         }
-        let turns = (fast * fast * half / rate).min(self.travel.rounds.max(0.0)).min(leg.rounds.max(A_LITTLE));
+        let turns = (fast * fast * half / rate).min(self.travel.rounds.max(0.0)).min(leg.rounds);
         let turns = if fast < SLOW || cosine > STRAIGHT_ON { 0.0 } else { turns };
         intent.heading = Heading::World((before * speed).as_vec3());
+        // Carried past the corner, or all but there, it goes on: it would go round it for ever.
+        let past = left < PAST && (me.position - corner).dot(onward) > 0.0;
+        if past || left < ALL_BUT {
+            intent.heading = Heading::World((onward * speed).as_vec3());
+            return self.take_next_leg();
+        }
         let due = if fast > SLOW {
             (left - turns) / fast
         } else if left < AT_LINK {
