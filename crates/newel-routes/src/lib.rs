@@ -45,7 +45,7 @@ mod trip;
 
 pub use link::{LinkKind, Script};
 pub use pick::NoPlace;
-pub use plan::{By, Leg, Route, Short};
+pub use plan::{By, Grid, Leg, Route, Short};
 pub use routes::{Routes, Surveyed};
 pub use survey::{Survey, SurveyError};
 pub use trip::{AfterLast, Stop, Travel, Trip, TripEnd};

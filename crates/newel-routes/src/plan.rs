@@ -407,3 +407,47 @@ fn seconds(look: &Look<'_>, walked: &[(f64, f64)], legs: &[Leg]) -> f64 {
     let stops = legs.split(is_link).filter(|walked| !walked.is_empty()).count();
     walking + stops as f64 * 0.5 * speed * rates
 }
+
+/// The places that a search may look at, and the ways between them, as plain tables: for measuring, drawing and searches of a game's own.
+#[derive(Clone, Debug, Default)]
+pub struct Grid {
+    /// Where each place is, metres.
+    pub places: Vec<DVec3>,
+    /// Where one can get from each, and in how many hundred-thousandths of a second.
+    pub onward: Vec<Vec<(u32, u64)>>,
+    /// How much is left from each at least, in the same.
+    pub left: Vec<u64>,
+    /// The place that is nearest to where the way begins, and to where it ends.
+    pub start: u32,
+    /// See `start`.
+    pub end: u32,
+}
+
+/// All that can be reached from one place, as tables; `None` where there is no place at either end.
+pub(crate) fn grid(look: &mut Look<'_>, from: DVec3, to: DVec3) -> Option<Grid> {
+    let (start, end) = (look.spot_at(from)?.0, look.spot_at(to)?.0);
+    let (frame, cell, speed) = (look.frame(), look.cell(), look.top_speed());
+    let mut grid = Grid::default();
+    let mut numbers: HashMap<Spot, u32> = HashMap::from([(start, 0)]);
+    let mut spots = vec![start];
+    let mut next = 0;
+    while next < spots.len() {
+        let spot = spots[next];
+        next += 1;
+        let onward = look.onward(spot);
+        let mut ways = Vec::with_capacity(onward.len());
+        for (other, seconds) in onward {
+            let number = *numbers.entry(other).or_insert_with(|| {
+                spots.push(other);
+                spots.len() as u32 - 1
+            });
+            ways.push((number, (seconds * UNITS).round().max(1.0) as u64));
+        }
+        let left = ((spot.middle(cell) - frame.map(to)).length() - cell).max(0.0);
+        grid.left.push((left / speed * UNITS) as u64);
+        grid.places.extend(look.place(spot).map(|(at, _)| at));
+        grid.onward.push(ways);
+    }
+    (grid.start, grid.end) = (0, *numbers.get(&end)?);
+    Some(grid)
+}

@@ -126,6 +126,9 @@ const LINK_LONGEST: f64 = 20.0;
 const NO_GROUND: f64 = 5.0;
 /// A place moved by no more than this, metres, since it was planned for can be headed for on the last leg.
 const MOVED: f64 = 2.0;
+/// A leg may take so many times as long as it should, and so many seconds more.
+const LATE_PART: f64 = 4.0;
+const LATE: f64 = 6.0;
 /// What bars the way and cannot be touched is looked for this far ahead, metres.
 const AHEAD: f64 = 0.5;
 /// So near to the straight of its leg, metres, it goes where it was walked to try it; and so long, seconds, without the guard.
@@ -157,6 +160,8 @@ pub struct Trip {
     /// Where something was in the way to this place, each time it looked for another.
     avoids: Vec<DVec3>,
     waits_until: Option<f64>,
+    /// When it began the leg it is on, and where; nothing before it is first driven along it.
+    leg_began: Option<(f64, DVec3)>,
     /// Since when it has been on no ground to plan from.
     aloft_since: Option<f64>,
     /// Until when the guard is off, because it holds back where there is ground.
@@ -190,6 +195,7 @@ impl Trip {
             planned: Plan::default(),
             avoids: Vec::new(),
             waits_until: None,
+            leg_began: None,
             aloft_since: None,
             trusts_until: f64::NEG_INFINITY,
             ended: None,
@@ -323,7 +329,7 @@ impl Trip {
             _ => routes.plan(terrain, me.position, goal),
         };
         self.planned = Plan { goal, at: me.clock, changes: routes.changes() };
-        (self.leg, self.link) = (0, None);
+        (self.leg, self.link, self.leg_began) = (0, None, None);
         match made {
             Err(why) => self.end(TripEnd::NoPlace(why)),
             Ok(route) => match route.short.filter(|_| !self.travel.as_near_as_can) {
@@ -371,13 +377,16 @@ impl Trip {
 
     fn take_next_leg(&mut self) {
         self.leg += 1;
-        self.link = None;
+        (self.link, self.leg_began) = (None, None);
         if let Some(leg) = self.current() {
             self.going.go(leg.to);
         }
     }
 
     fn walk<M>(&mut self, own: Intent, me: &Before<'_, M>, leg: Leg, routes: &Routes) -> Intent {
+        if self.is_late(me, leg, routes) {
+            return self.look_for_another_way(own, me, None, routes);
+        }
         let next = self.route.as_ref().and_then(|route| route.legs.get(self.leg + 1)).copied();
         let (walks_on, links_on) = match next.map(|next| next.by) {
             Some(By::Walking(_)) => (true, false),
@@ -408,6 +417,15 @@ impl Trip {
             self.round(&mut intent, me, (leg, next.to), routes);
         }
         intent
+    }
+
+    /// True where a leg has taken far longer than it should: up a slope that it slips down again, say.
+    fn is_late<M>(&mut self, me: &Before<'_, M>, leg: Leg, routes: &Routes) -> bool {
+        let (began, from) = *self.leg_began.get_or_insert((me.clock, me.position));
+        let slow = f64::from(self.travel.going.speed.clamp(0.01, 1.0));
+        let low = routes.tuning().low(me.stance).map_or(1.0, |low| f64::from(low.speed));
+        let speed = f64::from(routes.tuning().values().ground.speed).max(0.01) * slow * low.max(0.01);
+        me.clock - began > LATE + LATE_PART * (leg.to - from).length() / speed
     }
 
     /// Goes on toward a corner without slowing down, and turns so that it comes out of the turn on the leg after it: its velocity goes from

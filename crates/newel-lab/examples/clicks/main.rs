@@ -134,7 +134,7 @@ fn walk_about(course: &Course, flood: &Flood, routes: &Routes, clicks: usize, se
         let arrived = go(&mut keeper, course, routes, place, rate, &mut tally);
         if can_be_walked && !arrived {
             tally.false_refusals.push(place);
-            eprintln!("not arrived: {place}");
+            eprintln!("not arrived at {place}: {:?}", tally.other_ends.last());
         }
         // From a rock with no way back it is taken home.
         if !flood.reaches(keeper.character.position) && dice.unit() < 0.5 {
@@ -225,6 +225,13 @@ fn go(keeper: &mut Runner, course: &Course, routes: &Routes, place: DVec3, rate:
         };
     }
     tally.stuck += 1;
+    eprintln!(
+        "no end: {:?} {:?} on leg {} of {:?}",
+        keeper.character.mode,
+        keeper.character.position,
+        trip.leg(),
+        trip.route()
+    );
     tally.other_ends.push(format!("no end at {} on the way to {place}", keeper.character.position));
     false
 }
