@@ -38,6 +38,8 @@ mod linking;
 mod pick;
 mod plan;
 mod routes;
+mod search;
+mod straighten;
 mod survey;
 mod tile;
 mod told;
@@ -45,7 +47,8 @@ mod trip;
 
 pub use link::{LinkKind, Script};
 pub use pick::NoPlace;
-pub use plan::{By, Grid, Leg, Route, Short};
+pub use plan::{By, Leg, Route, Short};
 pub use routes::{Routes, Surveyed};
+pub use search::Grid;
 pub use survey::{Survey, SurveyError};
 pub use trip::{AfterLast, Stop, Travel, Trip, TripEnd};

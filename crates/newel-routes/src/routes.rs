@@ -9,7 +9,8 @@ use crate::frame::Frame;
 use crate::ground::{Ground, Look, column_of, tile_of};
 use crate::legs::Legs;
 use crate::pick::{self, NoPlace};
-use crate::plan::{self, Grid, Route};
+use crate::plan::{self, Route};
+use crate::search::{self, Grid};
 use crate::survey::{Survey, SurveyError};
 
 /// Finds places and ways for characters of one tuning.
@@ -156,7 +157,7 @@ impl Routes {
     /// All that can be reached from one place, as plain tables; `None` where there is nowhere to stand at either end, or no way between them.
     #[must_use]
     pub fn grid(&self, terrain: &dyn Terrain, from: DVec3, to: DVec3) -> Option<Grid> {
-        plan::grid(&mut self.look(terrain), from, to)
+        search::grid(&mut self.look(terrain), from, to)
     }
 
     /// Tells it that the terrain between two corners is no longer what it was: it is surveyed anew when next asked about, and whoever is on
