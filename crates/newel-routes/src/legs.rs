@@ -47,7 +47,7 @@ enum Unfit {
 }
 
 /// A world with nothing in it.
-struct Nothing;
+pub(crate) struct Nothing;
 
 impl Terrain for Nothing {
     fn gather(&self, _: When, _: &mut Patch) {}

@@ -3,11 +3,11 @@
 use core::sync::atomic::{AtomicU64, Ordering};
 
 use newel::glam::{DVec2, DVec3, Vec3};
-use newel::{Character, Terrain, Tuning, When};
+use newel::{Character, Stance, Terrain, Tuning, When};
 
 use crate::frame::Frame;
 use crate::ground::{Ground, Look, column_of, tile_of};
-use crate::legs::Legs;
+use crate::legs::{Legs, Nothing};
 use crate::pick::{self, NoPlace};
 use crate::plan::{self, Route};
 use crate::search::{self, Grid};
@@ -49,6 +49,9 @@ pub struct Routes {
 const STEP_PART: f32 = 0.95;
 const OVERHANG_PART: f32 = 0.5;
 
+/// More tiles are not prepared at once.
+const MOST_TILES: f64 = 1e6;
+
 /// How much has been surveyed.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct Surveyed {
@@ -73,6 +76,7 @@ impl Routes {
         values.ground.step *= STEP_PART;
         values.ground.overhang *= OVERHANG_PART;
         let plain = Tuning::new(values)?;
+        Character::spawn(&Nothing, &plain, survey.spawn(survey.through, Stance::Stand))?;
         Ok(Routes {
             survey,
             frame,
@@ -146,12 +150,22 @@ impl Routes {
     }
 
     /// Surveys all tiles between two corners now, on all threads there are: while a level loads, say.
-    pub fn prepare(&self, terrain: &dyn Terrain, low: DVec3, high: DVec3) {
-        let Some((low, high)) = self.tiles_between(low, high) else { return };
+    ///
+    /// # Errors
+    /// [`SurveyError`] where a corner is not finite, or there are more than a million tiles between them.
+    pub fn prepare(&self, terrain: &dyn Terrain, low: DVec3, high: DVec3) -> Result<(), SurveyError> {
+        let between = self.tiles_between(low, high);
+        let (low, high) = between.ok_or(SurveyError::NotFinite { field: "the corners to prepare between" })?;
+        let value = (0..2).map(|axis| f64::from(high[axis]) - f64::from(low[axis]) + 1.0).product();
+        if value > MOST_TILES {
+            let field = "the number of tiles to prepare";
+            return Err(SurveyError::OutOfRange { field, value, least: 0.0, most: MOST_TILES });
+        }
         let numbers = (low[1]..=high[1]).flat_map(|k| (low[0]..=high[0]).map(move |i| [i, k]));
         let (numbers, legs) = (numbers.collect::<Vec<_>>(), self.legs(terrain));
         self.ground.prepare(&numbers, legs.again());
         self.ground.prepare_links(&numbers, legs.again());
+        Ok(())
     }
 
     /// All that can be reached from one place, as plain tables; `None` where there is nowhere to stand at either end, or no way between them.

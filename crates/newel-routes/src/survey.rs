@@ -104,6 +104,9 @@ pub enum SurveyError {
         /// What it is.
         field: &'static str,
     },
+    /// Nobody can stand anywhere as the survey has it: its plane is askew, or a box has none.
+    #[error("nobody can stand as the survey has it: {0}")]
+    Spawn(#[from] newel::SpawnError),
     /// The tuning cannot be surveyed with.
     #[error("the tuning cannot be surveyed with: {0}")]
     Tuning(#[from] TuningError),

@@ -235,3 +235,68 @@ fn round_corner(tile: &Tile, around: &Around, column: usize, node: usize, way: u
     });
     ends[0].filter(|_| ends[0] == ends[1])
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::survey::Survey;
+    use newel::{Mesh, Tuning, When};
+
+    /// Hills of facets a metre wide, up to about 50 degrees, with boxes strewn about: some stand, some hang.
+    fn rough_land(seed: u64) -> Mesh {
+        let mut dice = seed;
+        let mut roll = |low: f64, high: f64| {
+            dice = dice.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1_442_695_040_888_963_407);
+            (low + (high - low) * (dice >> 11) as f64 / (1u64 << 53) as f64) as f32
+        };
+        let (side, rough) = (15, roll(0.1, 0.9));
+        let mut corners: Vec<[f32; 3]> = Vec::new();
+        for n in 0..side * side {
+            corners.push([(n % side) as f32 - 2.0, roll(0.0, 1.0) * rough, (n / side) as f32 - 2.0]);
+        }
+        let mut indices = Vec::new();
+        for n in (0..side * (side - 1)).filter(|n| n % side + 1 < side) {
+            let [a, b, c, d] = [n, n + 1, n + side, n + side + 1].map(|n| n as u32);
+            indices.extend([a, b, d, a, d, c]);
+        }
+        for _ in 0..12 {
+            let low = [roll(0.0, 9.0), roll(-0.5, 2.5), roll(0.0, 9.0)];
+            let high = [low[0] + roll(0.1, 2.0), low[1] + roll(0.05, 1.5), low[2] + roll(0.1, 2.0)];
+            let first = corners.len() as u32;
+            corners.extend(
+                (0..8).map(|n| core::array::from_fn(|axis| if n >> axis & 1 == 0 { low[axis] } else { high[axis] })),
+            );
+            for [a, b, c, d] in [[0, 1, 3, 2], [4, 6, 7, 5], [0, 4, 5, 1], [2, 3, 7, 6], [0, 2, 6, 4], [1, 5, 7, 3]] {
+                indices.extend([a, b, c, a, c, d].map(|n| first + n));
+            }
+        }
+        Mesh::new(&corners, &indices).unwrap()
+    }
+
+    #[test]
+    fn what_is_taken_as_walked_is_walked() {
+        let tuning = Tuning::walker();
+        let survey = Survey::of(&tuning);
+        let frame = survey.check().unwrap();
+        let (mut gentle, mut tried) = (0, 0);
+        for seed in 0..20 {
+            let land = rough_land(seed);
+            let when = When { number: 0, dt: 1.0 / 60.0 };
+            let mut legs = Legs::new(&land, when, &survey, frame, [&tuning, &tuning]);
+            let around = stand_all_over(&mut legs, [0, 0]);
+            for column in (1..=SIDE).flat_map(|k| (1..=SIDE).map(move |i| k * (SIDE + 2) + i)) {
+                for (who, way) in around.standing[column].iter().flat_map(|who| [0, 2, 4, 6].map(|way| (who, way))) {
+                    for other in around.neighbour(column, way) {
+                        tried += 1;
+                        if around.is_gentle_way(&legs, column, who, (way, other)) {
+                            gentle += 1;
+                            let there = legs.walk(who, other.position, 0.0);
+                            assert!(there.is_some(), "land {seed}: {} to {}", who.position, other.position);
+                        }
+                    }
+                }
+            }
+        }
+        assert!(gentle > 3000 && gentle < tried, "{gentle} of {tried}");
+    }
+}

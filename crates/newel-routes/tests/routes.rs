@@ -122,7 +122,7 @@ fn round_a_wall_by_the_taut_way_in_the_time_that_takes() {
 fn what_was_surveyed_ahead_and_on_demand_is_the_same() {
     let (level, tuning) = (yard().mesh(), Tuning::walker());
     let (ahead, asked) = (routes(&tuning), routes(&tuning));
-    ahead.prepare(&level, p(-12.0, 0.0, -12.0), p(12.0, 0.0, 12.0));
+    ahead.prepare(&level, p(-12.0, 0.0, -12.0), p(12.0, 0.0, 12.0)).unwrap();
     let plan = |routes: &Routes| routes.plan(&level, p(-4.0, 0.0, 0.0), p(8.0, 0.0, -2.0)).unwrap();
     assert_eq!(plan(&ahead), plan(&asked));
     assert!(ahead.surveyed().places > 3000 && asked.surveyed().places > 0);
@@ -218,6 +218,13 @@ fn each_reason_why_there_is_no_place_is_its_own() {
     assert!(matches!(routes.plan(&level, p(0.0, -5.5, 30.0), DVec3::ZERO), Err(NoPlace::Start(_))));
     let wrong = Routes::new(Survey { cell: 0.0, ..Survey::of(&tuning) }, &tuning);
     assert!(matches!(wrong, Err(SurveyError::OutOfRange { field: "survey.cell", .. })));
+    let askew = Routes::new(Survey { plane: Vec3::new(1.0, 1.0, 0.0), ..Survey::of(&tuning) }, &tuning);
+    assert!(matches!(askew, Err(SurveyError::Spawn(_))));
+    assert!(matches!(
+        routes.prepare(&level, DVec3::splat(-1e9), DVec3::splat(1e9)),
+        Err(SurveyError::OutOfRange { .. })
+    ));
+    assert!(routes.prepare(&level, DVec3::NAN, DVec3::ONE).is_err());
 }
 
 #[test]

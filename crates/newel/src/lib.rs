@@ -39,6 +39,9 @@
 //! [`Heading::To`] leads to a place, and stops there; [`GoTo`] is the driver for that, for clicks and for agents: it says when it is there,
 //! and if not, why.
 //!
+//! [`Patrol`] goes to and fro, [`Lock`] keeps to a target and goes round it, [`Bounds`] are the limits of a level. Ways round what is in between are the
+//! crate `newel-routes`.
+//!
 //! For a side view or a top view, [`Spawn::in_plane`] keeps a character to a plane (boxes need one) and
 //! [`Heading::Plane`] reads the stick along it. Characters that are in each other's way are [`Round`]s to one another. The
 //! crate's examples show both.

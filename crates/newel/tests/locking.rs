@@ -94,7 +94,6 @@ fn each_way_to_lose_a_target_is_told_once() {
         lock.release();
         (lock.take_end().expect("it had one"), 10.0)
     };
-    let p = DVec3::new;
     let (end, when) = ends(|t| (t < 1.0).then(|| DVec3::new(0.0, 1.0, -6.0)));
     assert_eq!((end, when), (LockEnd::Vanished, 1.0));
     let (end, when) = ends(|t| Some(DVec3::new(0.0, 1.0, -6.0 - 4.0 * t)));
@@ -106,7 +105,31 @@ fn each_way_to_lose_a_target_is_told_once() {
     let blinks: fn(f64) -> Option<DVec3> =
         |t| Some(if t % 2.0 < 1.0 { DVec3::new(0.0, 1.0, -6.0) } else { DVec3::new(4.0, 1.0, -8.0) });
     assert_eq!(ends(blinks).0, LockEnd::Released);
-    let _ = p;
+}
+
+#[test]
+fn nonsense_makes_no_nonsense() {
+    let mut walk = hero();
+    let level = walk.world.mesh();
+    let all = [target(1, 0.0, -6.0), target(2, 1e30, 0.0), target(3, f64::NAN, 0.0)];
+    let wild = Locking {
+        keeps: f64::INFINITY,
+        reach: f64::INFINITY,
+        cone: 180.0,
+        ease: f32::NAN,
+        offset: Vec2::new(f32::INFINITY, f32::NAN),
+        ..Locking::default()
+    };
+    let mut lock = Lock::new(wild);
+    for id in [1, 2, 3] {
+        let _ = lock.take(&walk.hero, Vec3::splat(f32::NAN), &sights(&level, &all, 60.0), |t| t.id == id);
+        for own in [Intent::default(), Intent::new(Heading::View(Vec2::Y))] {
+            let intent = lock.drive(own, &walk.hero, &sights(&level, &all, 60.0));
+            assert!(intent.view.is_finite(), "{id}: {intent:?}");
+            walk.tick(1.0 / 60.0, intent);
+            assert!(walk.hero.position.is_finite());
+        }
+    }
 }
 
 /// Slower to the side and backward, so that what counts as sideways shows.

@@ -73,7 +73,7 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
 
     let routes = Routes::new(Survey::of(tuning), tuning)?;
     let began = Instant::now();
-    routes.prepare(level, DVec3::new(-42.0, 0.0, -34.0), DVec3::new(52.0, 0.0, 38.0));
+    routes.prepare(level, DVec3::new(-42.0, 0.0, -34.0), DVec3::new(52.0, 0.0, 38.0))?;
     let size = routes.surveyed();
     println!(
         "surveyed in {:.2} s on {} threads: {} tiles, {} places, {:.2} MB",

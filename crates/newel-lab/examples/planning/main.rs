@@ -41,7 +41,7 @@ fn measure(
     let routes = Routes::new(survey, tuning)?;
     let corners = [low, high].map(|[x, z]| DVec3::new(x, 0.0, z));
     let began = Instant::now();
-    routes.prepare(level, corners[0], corners[1]);
+    routes.prepare(level, corners[0], corners[1])?;
     let surveyed = began.elapsed().as_secs_f64();
     let size = routes.surveyed();
     println!("{name}, cells of {:.2} m", survey.cell);

@@ -325,7 +325,8 @@ impl Lock {
         let aim = match target {
             Some(target) => {
                 let to = Look::of((target.place - eyes_of(me)).as_vec3(), me);
-                let [left, up] = self.locking.offset.to_array().map(|degrees| f64::from(degrees.to_radians()));
+                let offset = if self.locking.offset.is_finite() { self.locking.offset } else { Vec2::ZERO };
+                let [left, up] = offset.to_array().map(|degrees| f64::from(degrees.to_radians()));
                 Look { left: to.left + left, up: (to.up + up).clamp(-STEEPEST, STEEPEST) }
             }
             None => own_look,
@@ -344,7 +345,7 @@ impl Lock {
 
 impl Look {
     fn of(way: Vec3, me: &State) -> Look {
-        let way = direction(way).unwrap_or(me.facing);
+        let way = direction(way).filter(|way| way.is_finite()).unwrap_or(me.facing);
         let rise = f64::from(way.dot(me.up)).clamp(-1.0, 1.0);
         let flat = direction(flatten(way, me.up)).unwrap_or(me.facing);
         let left = f64::from(angle_left(any_square_to(me.up), flat, me.up));
@@ -363,7 +364,7 @@ impl Look {
     /// Follows what it was to look at, which went from `before` to `aim` at a steady rate, with a time constant: exact, so the same for any
     /// number of ticks.
     fn eased(self, before: Look, aim: Look, passed: f64, ease: f64) -> Look {
-        if ease <= 0.0 {
+        if !(ease > 0.0 && ease.is_finite()) {
             return aim;
         }
         let kept = libm::exp(-passed / ease);
