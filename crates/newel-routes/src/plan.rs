@@ -19,7 +19,7 @@ pub struct Route {
     pub legs: Vec<Leg>,
     /// How long it is, metres along the ground; links count straight.
     pub length: f64,
-    /// How long it should take from rest to rest, seconds.
+    /// How long it should take from rest to rest, seconds: at full speed, with what stopping at links and turning at corners takes.
     pub seconds: f64,
     /// Why it does not lead all the way, if it does not: it leads as near as can be.
     pub short: Option<Short>,

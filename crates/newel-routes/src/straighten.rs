@@ -104,7 +104,26 @@ pub(crate) fn pulled_straight(
     }
     route.seconds = linked + seconds(look, &walked, &route.legs);
     round_corners(look, &mut route);
+    route.seconds += turning(look, &route);
     route
+}
+
+/// What turning at corners takes beside the way: none where they can be cut as far as a turn at full speed wants, else up to half of the
+/// time that its velocity takes from one way to the other.
+fn turning(look: &Look<'_>, route: &Route) -> f64 {
+    let (frame, speed) = (look.frame(), look.top_speed());
+    let rate = f64::from(look.legs.real.values().ground.acceleration).max(0.1);
+    let places = route.places();
+    let corners = route.legs.windows(2).zip(places.windows(3));
+    let walked = corners.filter(|(legs, _)| legs.iter().all(|leg| matches!(leg.by, By::Walking(_))));
+    walked
+        .map(|(legs, at)| {
+            let ways = [at[1] - at[0], at[2] - at[1]].map(|way| frame.direction(way).unwrap_or_default());
+            let half = ((1.0 - ways[0].dot(ways[1]).clamp(-1.0, 1.0)) * 0.5).sqrt();
+            let wants = speed * speed * half / rate;
+            if wants <= legs[0].rounds { 0.0 } else { (1.0 - legs[0].rounds / wants) * speed * half / rate }
+        })
+        .sum()
 }
 
 /// How far each corner can be cut: as far as the straight way from before it to behind it can be walked.

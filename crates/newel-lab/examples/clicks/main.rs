@@ -52,6 +52,8 @@ struct Tally {
     anew: usize,
     /// Time taken in parts of the best for the route, of those that went as first planned.
     ratios: Vec<f64>,
+    /// The same in parts of what its length alone takes at full speed.
+    plain_ratios: Vec<f64>,
     /// Both added up, seconds.
     sums: (f64, f64),
     plans: Vec<f64>,
@@ -170,7 +172,10 @@ fn go(keeper: &mut Runner, course: &Course, routes: &Routes, place: DVec3, rate:
         if let Some(route) = trip.route().filter(|route| planned.last() != Some(&route.legs)) {
             planned.push(route.legs.clone());
             tally.plans.extend(first);
-            best = Some(route.seconds);
+            let ground = tuning.values().ground;
+            let rates = 1.0 / f64::from(ground.acceleration) + 1.0 / f64::from(ground.deceleration);
+            let stopping = 0.5 * f64::from(ground.speed) * rates;
+            best = Some((route.seconds, route.length / f64::from(ground.speed) + stopping));
         }
         // On the last leg, where that is long enough to stop on, and not just after a flight.
         let now = keeper.character.clock;
@@ -200,7 +205,8 @@ fn go(keeper: &mut Runner, course: &Course, routes: &Routes, place: DVec3, rate:
             TripEnd::Arrived { off } => {
                 assert!(off <= 0.1, "{off} m off");
                 tally.arrived += 1;
-                if let Some(best) = best.filter(|_| planned.len() == 1) {
+                if let Some((best, plain)) = best.filter(|_| planned.len() == 1) {
+                    tally.plain_ratios.push(taken / plain);
                     tally.ratios.push(taken / best);
                     tally.sums = (tally.sums.0 + taken, tally.sums.1 + best);
                     if std::env::var_os("SLOW").is_some() && taken / best > 1.05 {
@@ -251,6 +257,7 @@ impl Tally {
         self.false_refusals.extend(other.false_refusals);
         self.sums = (self.sums.0 + other.sums.0, self.sums.1 + other.sums.1);
         self.ratios.extend(other.ratios);
+        self.plain_ratios.extend(other.plain_ratios);
         self.plans.extend(other.plans);
         self
     }
@@ -279,13 +286,20 @@ impl Tally {
         };
         let within = self.ratios.iter().filter(|r| **r <= 1.05).count();
         println!(
-            "time over the best for the route: all together {:.3}, median {:.3}, 95 % {:.3}, 99 % {:.3}, most {:.3}; {:.2} % within 5 %",
+            "time over what the route should take: all together {:.3}, median {:.3}, 95 % {:.3}, 99 % {:.3}, most {:.3}; {:.2} % within 5 %",
             self.sums.0 / self.sums.1,
             quantile(&self.ratios, 0.5),
             quantile(&self.ratios, 0.95),
             quantile(&self.ratios, 0.99),
             quantile(&self.ratios, 1.0),
             100.0 * within as f64 / self.ratios.len().max(1) as f64
+        );
+        let plain = self.plain_ratios.iter().filter(|r| **r <= 1.05).count();
+        println!(
+            "over its length alone at full speed, from rest to rest: median {:.3}, 95 % {:.3}; {:.2} % within 5 %",
+            quantile(&self.plain_ratios, 0.5),
+            quantile(&self.plain_ratios, 0.95),
+            100.0 * plain as f64 / self.plain_ratios.len().max(1) as f64
         );
         println!(
             "planning with the tick: median {:.2} ms, 95 % {:.2} ms, most {:.2} ms",
