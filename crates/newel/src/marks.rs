@@ -11,9 +11,7 @@ const REVERSING: u8 = 4;
 const SPRINTING: u8 = 8;
 const MOVING: u8 = 16;
 const DRAWN: u8 = 32;
-/// Hanging from a ledge it means one thing, on the ground another.
 const EAGER: u8 = 64;
-const SLOWING: u8 = 64;
 const UNDER: u8 = 128;
 
 impl Marks {
@@ -63,16 +61,6 @@ impl Marks {
     #[must_use]
     pub fn under_water(self) -> bool {
         self.0 & UNDER != 0
-    }
-
-    /// True on the ground where it is heading to a place and has begun to slow for it.
-    #[must_use]
-    pub fn slowing(self) -> bool {
-        self.0 & SLOWING != 0
-    }
-
-    pub(crate) fn set_slowing(&mut self, so: bool) {
-        self.set(SLOWING, so);
     }
 
     pub(crate) fn set_under_water(&mut self, so: bool) {

@@ -129,3 +129,45 @@ fn any_goal_from_any_run_by_any_tuning_is_come_to_on_any_slope() {
     println!("{drives} drives, the longest {slowest:.1} s");
     assert!(drives > 300);
 }
+
+/// How far past a place it goes along `way`, guarded or not, and that it stands there in the end.
+fn past(walk: &mut Walk, rate: f64, place: DVec3, way: DVec3, guard: bool) -> f64 {
+    let mut past = f64::NEG_INFINITY;
+    for _ in 0..(6.0 * rate) as usize {
+        walk.tick(1.0 / rate, if guard { to(place).guarded() } else { to(place) });
+        past = past.max((walk.hero.position - place).dot(way));
+    }
+    assert_eq!(walk.hero.velocity, DVec3::ZERO, "{rate} Hz");
+    past
+}
+
+#[test]
+fn where_a_slope_ends_short_of_the_place_it_does_not_go_past() {
+    // Down 40 degrees, and on the level from x = 0: along the slope the place seems farther than it turns out to be.
+    let (run, rise) = (8.0, 8.0 * 40f64.to_radians().tan());
+    let p = DVec3::new;
+    let slope = World::new().quad(p(-run, rise, -9.0), p(-run, rise, 9.0), p(0.0, 0.0, 9.0), p(0.0, 0.0, -9.0));
+    let land = slope.quad(p(0.0, 0.0, -9.0), p(0.0, 0.0, 9.0), p(9.0, 0.0, 9.0), p(9.0, 0.0, -9.0));
+    for rate in SIX_RATES {
+        for beyond in [0.05, 0.15, 0.25, 0.35] {
+            let mut walk = Walk::new(land.clone(), Tuning::walker(), [-5.0, 5.0 * 40f64.to_radians().tan() + 0.1, 0.0]);
+            let past = past(&mut walk, rate, p(beyond, 0.0, 0.0), DVec3::X, false);
+            assert!(past < 1e-3, "{rate} Hz, {beyond} m beyond the slope: {past} m past");
+        }
+    }
+}
+
+#[test]
+fn along_a_lip_it_slows_for_the_place_too() {
+    // A roof that ends at x = 0: from one place at its lip to another, as far out as a guarded foot goes.
+    let p = DVec3::new;
+    let roof = World::new().quad(p(-9.0, 0.0, -9.0), p(-9.0, 0.0, 9.0), p(0.0, 0.0, 9.0), p(0.0, 0.0, -9.0));
+    for rate in SIX_RATES {
+        let mut walk = Walk::new(roof.clone(), Tuning::walker(), [-0.3, 0.0, -5.0]);
+        walk.go(1.0 / 60.0, 1.0, Intent::toward(Vec3::X).guarded());
+        let place = walk.hero.position + DVec3::Z * 7.0;
+        let past = past(&mut walk, rate, place, DVec3::Z, true);
+        assert!(past < 0.015, "{rate} Hz: {past} m past");
+        assert!((walk.hero.position - place).length() < 1e-3, "{rate} Hz: it stands at {}", walk.hero.position);
+    }
+}

@@ -21,8 +21,6 @@ const DUE: f64 = 1e-7;
 const HARDER: f64 = 1.6;
 /// What does not go straight there turns there, if it could stop within this part of the way that is left; else it stops first.
 const TURNS: f64 = 0.25;
-/// It is much slower than it could stop from at less than this part of that speed.
-const MUCH_SLOWER: f64 = 0.7;
 /// No ramp is looked at for longer than this, seconds: a piece of way is much shorter.
 const LONGEST: f64 = 10.0;
 /// Halvings that find the moment at which an eased speed is to be slowed.
@@ -73,14 +71,6 @@ fn to_stop(rates: &Rates, speed: f64) -> f64 {
 
 /// Slowing to a stop just there, if that is due at this flat velocity.
 pub(super) fn braking(run: &mut Run<'_>, flat: DVec3) -> Option<Ramp> {
-    let slows = slowing(run, flat);
-    if slows.is_some() {
-        run.me.marks.set_slowing(true);
-    }
-    slows
-}
-
-fn slowing(run: &mut Run<'_>, flat: DVec3) -> Option<Ramp> {
     let left = Left::of(run)?;
     let rates = rates(run, false);
     let most = if left.is_aside(flat) { TURNS } else { HARDER };
@@ -103,20 +93,11 @@ fn slowing(run: &mut Run<'_>, flat: DVec3) -> Option<Ramp> {
     })
 }
 
-/// As much of what it wants as it can stop from where it is to: on a way that does not lead straight there yet. And once it has begun to
-/// slow it gets no faster: where the slope it comes down grows steeper there seems to be more way left, and then it ends.
+/// As much of what it wants as it can stop from where it is to: on a way that does not lead straight there yet.
 pub(super) fn limited(run: &mut Run<'_>, wish: DVec3) -> DVec3 {
-    let Some(left) = Left::of(run) else {
-        run.me.marks.set_slowing(false);
-        return wish;
-    };
+    let Some(left) = Left::of(run) else { return wish };
     let rates = rates(run, false);
     let most = rates.ease.map_or((2.0 * rates.loss * left.far).sqrt(), |ease| left.far / ease);
-    let now = flat_velocity(run.me.velocity, run.up()).length();
-    // Much slower than need be it has been held up, or is to go elsewhere.
-    let begins = wish.length() > most && now >= most;
-    run.me.marks.set_slowing((run.me.marks.slowing() || begins) && now > MUCH_SLOWER * most);
-    let most = if run.me.marks.slowing() { most.min(now) } else { most };
     let speed = wish.length();
     if speed > most { wish * (most / speed) } else { wish }
 }
