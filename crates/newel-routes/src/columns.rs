@@ -64,8 +64,10 @@ impl Columns {
             tries: vec![Vec::new(); count * count],
             near: vec![Vec::new(); count * count],
         };
+        // What is near a column may lie beyond them all.
+        let near = floors.radius + cell;
         let corner = DVec2::new(f64::from(first[0]), f64::from(first[1])) * cell;
-        let (low, high) = bounds(frame, corner, corner + DVec2::splat(count as f64 * cell), heights);
+        let (low, high) = bounds(frame, corner - near, corner + (count as f64 * cell + near), heights);
         let patch = Patch::of(terrain, when, low, high);
         for facet in patch.facets() {
             let level = facet.normal.as_dvec3().dot(frame.up).abs();
@@ -73,7 +75,7 @@ impl Columns {
                 let place = patch.origin() + p.as_dvec3();
                 (frame.map(place), frame.height(place))
             });
-            columns.note(corners, level >= floors.gentle, floors.radius + cell);
+            columns.note(corners, level >= floors.gentle, near);
             if level >= floors.least_up {
                 columns.lay(corners, LIFT + floors.radius * (1.0 / level - 1.0));
             }
@@ -180,7 +182,7 @@ impl Columns {
 }
 
 /// The box in the world that holds a square of the map between two heights.
-pub(crate) fn bounds(frame: Frame, low: DVec2, high: DVec2, heights: [f64; 2]) -> (DVec3, DVec3) {
+fn bounds(frame: Frame, low: DVec2, high: DVec2, heights: [f64; 2]) -> (DVec3, DVec3) {
     let corners = [low, DVec2::new(low.x, high.y), high, DVec2::new(high.x, low.y)];
     let places = corners.into_iter().flat_map(|map| heights.map(|h| frame.place(map, h)));
     places.fold((DVec3::INFINITY, DVec3::NEG_INFINITY), |(l, h), p| (l.min(p), h.max(p)))

@@ -12,12 +12,11 @@ use crate::told::Told;
 
 /// A way is tried in pieces of at most this many metres, so that one that ends is soon given up.
 const PIECE: f64 = 0.8;
-/// It is there where it is this near over the map, metres; what slid along something is not.
+/// It is there where it is this near over the map, metres, and this near in height; what slid along something is not.
 const THERE: f64 = 2e-3;
+const SAME_FLOOR: f64 = 0.05;
 /// Where the slope changes on the way it takes some more steps to come there exactly: at most so many.
 const CORRECTIONS: usize = 8;
-/// And this near in height: two ways up to one place come to the same floor.
-const SAME_FLOOR: f64 = 0.05;
 /// A tick of no account, seconds: all that is done in it takes no time.
 const INSTANT: f64 = 1e-4;
 /// Ticks for coming to rest, and how long they are, seconds.
@@ -29,7 +28,8 @@ pub(crate) struct Legs<'a> {
     pub when: When,
     pub survey: &'a Survey,
     pub frame: Frame,
-    /// The tuning, but walking as if nothing were lost on the way: where it can go is asked, not how fast.
+    /// The tuning it is surveyed with: nothing lost on the way, for where it can go is asked and not how fast; and a little short of the
+    /// highest step and the farthest overhang.
     pub plain: &'a Tuning,
     /// The tuning as it is, for what is more than walking.
     pub real: &'a Tuning,
@@ -154,21 +154,26 @@ impl<'a> Legs<'a> {
 
     fn pass(&mut self, it: &mut Character, dt: f64) -> Option<Told> {
         let intent = Intent::default().in_stance(it.stance);
-        self.play(it, &intent, &[], dt)
+        self.play(self.plain, it, &intent, &[], dt)
     }
 
-    /// One tick; `None` where it was not made, which only a terrain that answers nonsense leads to.
-    fn play(&mut self, it: &mut Character, intent: &Intent, commands: &[Command], dt: f64) -> Option<Told> {
-        let Legs { terrain, when, plain, modifiers, work, .. } = self;
-        let tick = Tick { number: when.number, terrain: *terrain, tuning: plain, modifiers, dt };
+    /// One tick with one of the tunings; `None` where it was not made, which only a terrain that answers nonsense leads to.
+    fn play(
+        &mut self,
+        tuning: &Tuning,
+        it: &mut Character,
+        intent: &Intent,
+        commands: &[Command],
+        dt: f64,
+    ) -> Option<Told> {
+        let Legs { terrain, when, modifiers, work, .. } = self;
+        let tick = Tick { number: when.number, terrain: *terrain, tuning, modifiers, dt };
         tick.step(work, it, intent, commands).ok().map(|outcome| Told::of(&outcome))
     }
 
-    /// One tick with the tuning as it is; `None` where it was not made.
+    /// One tick with the tuning as it is.
     pub fn play_for_real(&mut self, it: &mut Character, intent: &Intent, dt: f64) -> Option<Told> {
-        let Legs { terrain, when, real, modifiers, work, .. } = self;
-        let tick = Tick { number: when.number, terrain: *terrain, tuning: real, modifiers, dt };
-        tick.step(work, it, intent, &[]).ok().map(|outcome| Told::of(&outcome))
+        self.play(self.real, it, intent, &[], dt)
     }
 
     /// Walks straight over the map to where `to` is on it: whoever stands there then, on the same floor, and how far that was along the
@@ -231,7 +236,7 @@ impl<'a> Legs<'a> {
         }
         let intent = Intent::default().in_stance(it.stance);
         let stance = it.stance;
-        let told = self.play(it, &intent, &[Command::Displace { by }], INSTANT);
+        let told = self.play(self.plain, it, &intent, &[Command::Displace { by }], INSTANT);
         let left = told.is_none_or(|told| told.left);
         it.state.velocity = DVec3::ZERO;
         !left && it.mode == Mode::Ground && it.stance == stance && carries(it)

@@ -149,6 +149,13 @@ impl Routes {
         Ok(plan::plan(&mut look, &start, &there))
     }
 
+    /// Whether a straight way can be walked, as the terrain is now.
+    pub(crate) fn still_walks(&self, terrain: &dyn Terrain, from: DVec3, to: DVec3, stance: Stance) -> bool {
+        let mut legs = self.legs(terrain);
+        let who = legs.stand_as(from, 0.05, &[stance]);
+        who.and_then(|who| legs.walk(&who, to, 0.0)).is_some()
+    }
+
     /// Surveys all tiles between two corners now, on all threads there are: while a level loads, say.
     ///
     /// # Errors

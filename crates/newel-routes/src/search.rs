@@ -1,10 +1,9 @@
 //! The search over surveyed ground, and the ground as plain tables.
 
-use std::cell::RefCell;
 use std::collections::HashMap;
 
 use newel::Character;
-use newel::glam::DVec3;
+use newel::glam::{DVec2, DVec3};
 use pathfinding::directed::astar::astar;
 
 use crate::ground::{Look, Spot};
@@ -27,65 +26,70 @@ enum Step {
     Ends,
 }
 
-/// The quickest path from where somebody stands to one of the spots that lead `in` to the place meant.
+/// The quickest path from where somebody stands to one of the spots that lead `in` to the place meant; where there is none, to the spot that
+/// is nearest to it of those that can be reached.
 pub(crate) fn search(look: &mut Look<'_>, start: &Character, to: DVec3, ins: &HashMap<Spot, f64>) -> Found {
-    let (frame, cell, speed) = (look.frame(), look.cell(), look.top_speed());
     let outs = ways_out(look, start);
-    let goal = frame.map(to);
-    let units = |seconds: f64| (seconds * UNITS).round().max(1.0) as u64;
-    // Middles of columns are off by less than a cell.
-    let left = |spot: Spot| ((spot.middle(cell) - goal).length() - cell).max(0.0);
-    let most = look.legs.survey.most_places;
-    let nearest: RefCell<Option<(f64, Spot)>> = RefCell::new(None);
-    let looked = RefCell::new(0usize);
-    let look = RefCell::new(look);
-    let onward = |step: &Step| -> Vec<(Step, u64)> {
-        match *step {
-            Step::Ends => Vec::new(),
-            Step::Begins => outs.iter().map(|(spot, s)| (Step::At(*spot), units(*s))).collect(),
-            Step::At(spot) => {
-                *looked.borrow_mut() += 1;
-                if *looked.borrow() > most {
-                    return Vec::new();
-                }
-                let mut look = look.borrow_mut();
-                let here = look.place(spot).map_or(f64::INFINITY, |(at, _)| (at - to).length());
-                let mut nearest = nearest.borrow_mut();
-                if nearest.is_none_or(|(far, _)| here < far) {
-                    *nearest = Some((here, spot));
-                }
-                let walked = look.onward(spot).into_iter().map(|(other, s)| (Step::At(other), units(s)));
-                walked.chain(ins.get(&spot).map(|s| (Step::Ends, units(*s)))).collect()
-            }
-        }
-    };
-    let heuristic = |step: &Step| match *step {
-        Step::At(spot) => (left(spot) / speed * UNITS) as u64,
-        _ => 0,
-    };
-    let spots = |path: Vec<Step>| {
-        let at = |step: Step| if let Step::At(spot) = step { Some(spot) } else { None };
-        path.into_iter().filter_map(at).collect()
-    };
-    if let Some((path, _)) = astar(&Step::Begins, onward, heuristic, |step| *step == Step::Ends) {
-        return Found { path: spots(path), short: None };
+    let goal = look.frame().map(to);
+    let mut seen = Seen { look, outs, ins, nearest: None, looked: 0 };
+    let most = seen.look.legs.survey.most_places;
+    if let Some(path) = seen.path(goal, most, to, |step| step == Step::Ends) {
+        return Found { path, short: None };
     }
-    let short = Some(if *looked.borrow() > most { Short::TooFar } else { Short::NoWay });
-    let Some((_, nearest)) = *nearest.borrow() else { return Found { path: Vec::new(), short } };
-    *looked.borrow_mut() = 0;
-    let left = |spot: Spot| ((spot.middle(cell) - nearest.middle(cell)).length() - cell).max(0.0);
-    let path = astar(
-        &Step::Begins,
-        |step: &Step| match *step {
-            Step::At(spot) => {
-                look.borrow_mut().onward(spot).into_iter().map(|(other, s)| (Step::At(other), units(s))).collect()
-            }
-            _ => outs.iter().map(|(spot, s)| (Step::At(*spot), units(*s))).collect::<Vec<_>>(),
-        },
-        |step| if let Step::At(spot) = *step { (left(spot) / speed * UNITS) as u64 } else { 0 },
-        |step| *step == Step::At(nearest),
-    );
-    Found { path: path.map_or(Vec::new(), |(path, _)| spots(path)), short }
+    let short = Some(if seen.looked > most { Short::TooFar } else { Short::NoWay });
+    let Some((_, nearest)) = seen.nearest else { return Found { path: Vec::new(), short } };
+    let middle = nearest.middle(seen.look.cell());
+    let path = seen.path(middle, usize::MAX, to, |step| step == Step::At(nearest));
+    Found { path: path.unwrap_or_default(), short }
+}
+
+/// What searches have seen so far.
+struct Seen<'s, 'a> {
+    look: &'s mut Look<'a>,
+    outs: Vec<(Spot, f64)>,
+    ins: &'s HashMap<Spot, f64>,
+    /// The spot nearest to the place meant, and how near that is.
+    nearest: Option<(f64, Spot)>,
+    looked: usize,
+}
+
+impl Seen<'_, '_> {
+    /// The quickest path to where `ends` says, looking at no more than `most` spots; `goal` is where that is on the map.
+    fn path(&mut self, goal: DVec2, most: usize, to: DVec3, ends: impl Fn(Step) -> bool) -> Option<Vec<Spot>> {
+        let (cell, speed) = (self.look.cell(), self.look.top_speed());
+        // Middles of columns are off by less than a cell.
+        let left = |spot: Spot| ((spot.middle(cell) - goal).length() - cell).max(0.0);
+        let heuristic = |step: &Step| match *step {
+            Step::At(spot) => (left(spot) / speed * UNITS) as u64,
+            _ => 0,
+        };
+        self.looked = 0;
+        let (path, _) = astar(&Step::Begins, |step| self.onward(*step, most, to), heuristic, |step| ends(*step))?;
+        let at = |step: Step| if let Step::At(spot) = step { Some(spot) } else { None };
+        Some(path.into_iter().filter_map(at).collect())
+    }
+
+    fn onward(&mut self, step: Step, most: usize, to: DVec3) -> Vec<(Step, u64)> {
+        let spot = match step {
+            Step::Ends => return Vec::new(),
+            Step::Begins => return self.outs.iter().map(|(spot, s)| (Step::At(*spot), units(*s))).collect(),
+            Step::At(spot) => spot,
+        };
+        self.looked += 1;
+        if self.looked > most {
+            return Vec::new();
+        }
+        let here = self.look.place(spot).map_or(f64::INFINITY, |(at, _)| (at - to).length());
+        if self.nearest.is_none_or(|(far, _)| here < far) {
+            self.nearest = Some((here, spot));
+        }
+        let walked = self.look.onward(spot).into_iter().map(|(other, s)| (Step::At(other), units(s)));
+        walked.chain(self.ins.get(&spot).map(|s| (Step::Ends, units(*s)))).collect()
+    }
+}
+
+fn units(seconds: f64) -> u64 {
+    (seconds * UNITS).round().max(1.0) as u64
 }
 
 /// The places that a search may look at, and the ways between them, as plain tables: for measuring, drawing and searches of a game's own.
@@ -121,7 +125,7 @@ pub(crate) fn grid(look: &mut Look<'_>, from: DVec3, to: DVec3) -> Option<Grid> 
                 spots.push(other);
                 spots.len() as u32 - 1
             });
-            ways.push((number, (seconds * UNITS).round().max(1.0) as u64));
+            ways.push((number, units(seconds)));
         }
         let left = ((spot.middle(cell) - frame.map(to)).length() - cell).max(0.0);
         grid.left.push((left / speed * UNITS) as u64);

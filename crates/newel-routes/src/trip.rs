@@ -62,7 +62,7 @@ pub enum AfterLast {
 pub enum TripEnd {
     /// It stands there.
     Arrived {
-        /// How far from the place itself, metres over the map.
+        /// How far from the place itself, metres over the map: more than the radius only where nobody can stand nearer.
         off: f64,
     },
     /// No way leads all the way there.
@@ -131,6 +131,8 @@ const LATE_PART: f64 = 4.0;
 const LATE: f64 = 6.0;
 /// What bars the way and cannot be touched is looked for this far ahead, metres.
 const AHEAD: f64 = 0.5;
+/// Where the terrain is found to have changed, what is this near, metres, is surveyed anew.
+const ANEW: f64 = 1.0;
 /// So near to the straight of its leg, metres, it goes where it was walked to try it; and so long, seconds, without the guard.
 const ON_ITS_LEG: f64 = 0.05;
 const TRUSTS: f64 = 0.3;
@@ -167,6 +169,13 @@ pub struct Trip {
     /// Until when the guard is off, because it holds back where there is ground.
     trusts_until: f64,
     ended: Option<TripEnd>,
+}
+
+/// What it travels on.
+#[derive(Clone, Copy)]
+struct On<'a> {
+    terrain: &'a dyn Terrain,
+    routes: &'a Routes,
 }
 
 /// What the route was planned for.
@@ -210,7 +219,10 @@ impl Trip {
         }
         self.stops.clear();
         (self.ended, self.waits_until) = (None, None);
-        self.avoids.clear();
+        // What was in the way there still is, however often the place is given.
+        if (place - self.goal.unwrap_or(place)).length() > MOVED {
+            self.avoids.clear();
+        }
         self.goal = Some(place);
     }
 
@@ -261,6 +273,7 @@ impl Trip {
 
     /// The intent for the next tick of a character: the player's `own` with the heading of the trip.
     pub fn drive<M>(&mut self, own: Intent, me: &Before<'_, M>, terrain: &dyn Terrain, routes: &Routes) -> Intent {
+        let on = On { terrain, routes };
         let going = self.travel.going;
         self.going.going = going;
         let Some(goal) = self.goal else { return self.going.drive(own, me, me.last) };
@@ -275,7 +288,7 @@ impl Trip {
         if self.stands_still(me.clock) {
             return own;
         }
-        if self.link.is_none() && self.needs_plan(goal, me, routes) && !self.plan(goal, me, terrain, routes) {
+        if self.link.is_none() && self.needs_plan(goal, me, routes) && !self.plan(goal, me, on) {
             let since = *self.aloft_since.get_or_insert(me.clock);
             if self.goal.is_some() && me.clock - since > NO_GROUND {
                 self.end(TripEnd::NoNearer { left: (goal - me.position).length() });
@@ -283,7 +296,7 @@ impl Trip {
             return self.going.drive(own, me, me.last);
         }
         self.aloft_since = None;
-        let mut intent = self.follow_route(own, me, routes);
+        let mut intent = self.follow_route(own, me, on);
         intent.guard |= self.travel.guard && self.link.is_none() && !self.trusts_its_leg(me, routes);
         intent
     }
@@ -292,8 +305,7 @@ impl Trip {
     fn trusts_its_leg<M>(&mut self, me: &Before<'_, M>, routes: &Routes) -> bool {
         let at_edge = me.last.and_then(|last| last.barred).is_some_and(|by| by.edge);
         let Some(leg) = self.current() else { return false };
-        let before = self.leg.checked_sub(1).and_then(|n| self.route.as_ref().map(|route| route.legs[n].to));
-        let from = before.or(self.route.as_ref().map(|route| route.from)).unwrap_or(me.position);
+        let from = self.leg_from(me);
         let frame = routes.frame();
         let way = frame.direction(leg.to - from).unwrap_or_default();
         let off = me.position - from;
@@ -320,7 +332,8 @@ impl Trip {
     }
 
     /// Plans the way there; false where it cannot now.
-    fn plan<M>(&mut self, goal: DVec3, me: &Before<'_, M>, terrain: &dyn Terrain, routes: &Routes) -> bool {
+    fn plan<M>(&mut self, goal: DVec3, me: &Before<'_, M>, on: On<'_>) -> bool {
+        let On { terrain, routes } = on;
         let who = Character { state: me.state, custom: () };
         let made = match me.mode {
             Mode::Ground => routes.plan_for(terrain, &who, goal, &self.avoids),
@@ -343,30 +356,30 @@ impl Trip {
         self.route.is_some()
     }
 
-    fn follow_route<M>(&mut self, own: Intent, me: &Before<'_, M>, routes: &Routes) -> Intent {
-        let Some(leg) = self.current() else { return self.at_the_end(own, me) };
+    fn follow_route<M>(&mut self, own: Intent, me: &Before<'_, M>, on: On<'_>) -> Intent {
+        let Some(leg) = self.current() else { return self.at_the_end(own, me, on.routes) };
         match leg.by {
             By::Link(_, script) => {
                 let (began, left) = self.link.unwrap_or((me.clock, false));
                 let since = me.clock - began;
                 let left = left || me.mode != Mode::Ground;
                 self.link = Some((began, left));
-                let near = routes.frame().across(me.position, leg.to) < 1.0;
+                let near = on.routes.frame().across(me.position, leg.to) < 1.0;
                 let down = me.mode == Mode::Ground && since > 0.0 && left;
                 if down && near {
                     self.take_next_leg();
-                    return self.follow_route(own, me, routes);
+                    return self.follow_route(own, me, on);
                 }
                 let late = since > LINK_LONGEST || (!left && since > script.jumps.unwrap_or(0.0) + LINK_LATE);
                 if down || late {
-                    return self.look_for_another_way(own, me, None, routes);
+                    return self.look_for_another_way(own, me, None, on);
                 }
                 script.intent(own, since, me.dt)
             }
             By::Walking(stance) => {
                 let mut own = own;
                 own.stance = own.stance.max(stance);
-                self.walk(own, me, leg, routes)
+                self.walk(own, me, leg, on)
             }
         }
     }
@@ -383,9 +396,9 @@ impl Trip {
         }
     }
 
-    fn walk<M>(&mut self, own: Intent, me: &Before<'_, M>, leg: Leg, routes: &Routes) -> Intent {
-        if self.is_late(me, leg, routes) {
-            return self.look_for_another_way(own, me, None, routes);
+    fn walk<M>(&mut self, own: Intent, me: &Before<'_, M>, leg: Leg, on: On<'_>) -> Intent {
+        if self.is_late(me, leg, on.routes) {
+            return self.look_for_another_way(own, me, None, on);
         }
         let next = self.route.as_ref().and_then(|route| route.legs.get(self.leg + 1)).copied();
         let (walks_on, links_on) = match next.map(|next| next.by) {
@@ -401,20 +414,20 @@ impl Trip {
         self.going.going.radius = if links_on { AT_LINK } else { self.travel.going.radius };
         let mut intent = self.going.drive(own, me, me.last);
         match self.going.take_end() {
-            Some(GoEnd::Arrived { off }) => {
+            Some(GoEnd::Arrived { .. }) => {
                 if next.is_some() {
                     self.take_next_leg();
-                    return self.follow_route(own, me, routes);
+                    return self.follow_route(own, me, on);
                 }
-                self.arrive(me, off);
+                self.arrive(me, on.routes);
                 return intent;
             }
-            Some(GoEnd::Blocked { by, .. }) => return self.look_for_another_way(own, me, Some(by), routes),
-            Some(_) => return self.look_for_another_way(own, me, None, routes),
+            Some(GoEnd::Blocked { by, .. }) => return self.look_for_another_way(own, me, Some(by), on),
+            Some(_) => return self.look_for_another_way(own, me, None, on),
             None => {}
         }
         if walks_on && let Some(next) = next {
-            self.round(&mut intent, me, (leg, next.to), routes);
+            self.round(&mut intent, me, (leg, next.to), on.routes);
         }
         intent
     }
@@ -477,8 +490,8 @@ impl Trip {
     }
 
     /// It has come to the end of its route with no leg left: it stands where it is to be.
-    fn at_the_end<M>(&mut self, own: Intent, me: &Before<'_, M>) -> Intent {
-        self.arrive(me, 0.0);
+    fn at_the_end<M>(&mut self, own: Intent, me: &Before<'_, M>, routes: &Routes) -> Intent {
+        self.arrive(me, routes);
         self.going.drive(own, me, me.last)
     }
 
@@ -486,8 +499,9 @@ impl Trip {
         self.route.as_ref().and_then(|route| route.short)
     }
 
-    fn arrive<M>(&mut self, me: &Before<'_, M>, off: f64) {
-        let left = self.goal.map_or(0.0, |goal| (goal - me.position).length());
+    fn arrive<M>(&mut self, me: &Before<'_, M>, routes: &Routes) {
+        let goal = self.goal.unwrap_or(me.position);
+        let (left, off) = ((goal - me.position).length(), routes.frame().across(goal, me.position));
         if let Some(why) = self.is_short() {
             return self.end(TripEnd::Short { why, left });
         }
@@ -512,13 +526,7 @@ impl Trip {
         }
     }
 
-    fn look_for_another_way<M>(
-        &mut self,
-        own: Intent,
-        me: &Before<'_, M>,
-        by: Option<Barred>,
-        routes: &Routes,
-    ) -> Intent {
+    fn look_for_another_way<M>(&mut self, own: Intent, me: &Before<'_, M>, by: Option<Barred>, on: On<'_>) -> Intent {
         let left = self.goal.map_or(0.0, |goal| (goal - me.position).length());
         if self.avoids.len() >= self.travel.other_ways as usize {
             self.end(by.map_or(TripEnd::NoNearer { left }, |by| TripEnd::Blocked { by, left }));
@@ -527,12 +535,29 @@ impl Trip {
         // What cannot be touched is somewhere ahead; a link that failed leads nowhere.
         let ahead = |leg: Leg| match leg.by {
             By::Link(..) => leg.to,
-            By::Walking(_) => me.position + routes.frame().direction(leg.to - me.position).unwrap_or_default() * AHEAD,
+            By::Walking(_) => {
+                me.position + on.routes.frame().direction(leg.to - me.position).unwrap_or_default() * AHEAD
+            }
         };
-        let place = by.map(|by| by.point).or(self.current().map(ahead));
-        self.avoids.push(place.unwrap_or(me.position));
+        let place = by.map(|by| by.point).or(self.current().map(ahead)).unwrap_or(me.position);
+        match self.current() {
+            // The leg itself can no longer be walked: the terrain is not what was surveyed.
+            Some(Leg { to, by: By::Walking(stance), .. })
+                if !on.routes.still_walks(on.terrain, self.leg_from(me), to, stance) =>
+            {
+                on.routes.changed(place - DVec3::splat(ANEW), place + DVec3::splat(ANEW));
+            }
+            _ => {}
+        }
+        self.avoids.push(place);
         (self.route, self.link) = (None, None);
         own
+    }
+
+    /// Where the leg it is on begins.
+    fn leg_from(&self, me: &State) -> DVec3 {
+        let Some(route) = &self.route else { return me.position };
+        self.leg.checked_sub(1).map_or(route.from, |before| route.legs[before].to)
     }
 
     fn end(&mut self, end: TripEnd) {

@@ -2,8 +2,8 @@
 
 use newel::glam::{DVec3, Vec3};
 use newel::{
-    Before, Character, Effect, GoEnd, Heading, Hold, Intent, Mesh, OwnHeading, Runner, Scene, Spawn, Stance, Terrain,
-    Tuning, TuningValues, Water, Zone,
+    Before, Character, Effect, Heading, Hold, Intent, Mesh, OwnHeading, Runner, Scene, Spawn, Stance, Terrain, Tuning,
+    TuningValues, Water, Zone,
 };
 use newel_routes::{
     AfterLast, By, LinkKind, NoPlace, Route, Routes, Short, Stop, Survey, SurveyError, Travel, Trip, TripEnd,
@@ -236,6 +236,10 @@ fn each_way_a_trip_ends_has_its_own_reason() {
         trip.go(to);
         go(&level, &tuning, &routes, &mut trip, DVec3::ZERO, 60.0)
     };
+    // Nobody can stand inside a wall: beside it, and how far off that is.
+    let (beside, _, hero) = end(p(2.2, 0.0, 0.0), Travel::default());
+    let off = (hero.position - p(2.2, 0.0, 0.0)).length();
+    assert!(matches!(beside, TripEnd::Arrived { off: told } if (told - off).abs() < 1e-6 && off > 0.3), "{beside:?}");
     // The top of the block is an island.
     let (island, _, hero) = end(p(-7.0, 3.0, -7.0), Travel::default());
     assert!(matches!(island, TripEnd::Short { why: Short::NoWay, left } if left > 3.0 && left < 4.5), "{island:?}");
@@ -267,7 +271,6 @@ fn each_way_a_trip_ends_has_its_own_reason() {
     assert!(trip.take_end().is_none());
     drive(&mut trip, Intent::default(), 900);
     assert!(matches!(trip.take_end(), Some(TripEnd::Arrived { .. })));
-    let _ = GoEnd::Cancelled;
 }
 
 #[test]
@@ -308,15 +311,19 @@ fn where_the_world_has_changed_it_goes_another_way_or_says_what_is_in_it() {
     let shut = open.block([2.0, -0.1, -1.0], [2.4, 2.5, 1.0], 0);
     let one_shut = shut.mesh();
     let both_shut = shut.block([2.0, -0.1, 8.0], [2.4, 2.5, 10.0], 0).mesh();
-    let ends = |then: &Mesh, tells: bool| {
+    let ends = |then: &Mesh, tells: bool, holds: bool| {
         let routes = routes(&tuning);
-        let mut hero = Runner::spawn(&level, &tuning, p(-6.0, 0.0, 0.0)).unwrap();
+        // Not straight ahead of a gap: what is planned first is surveyed ground.
+        let mut hero = Runner::spawn(&level, &tuning, p(-6.0, 0.0, 5.0)).unwrap();
         let mut trip = Trip::new(Travel::default());
         trip.go(p(7.0, 0.0, 0.0));
         for tick in 0..1800 {
             let level = if tick < 45 { &level } else { then };
             if tick == 45 && tells {
                 routes.changed(p(2.0, 0.0, -1.0), p(2.4, 2.5, 10.0));
+            }
+            if holds {
+                trip.go(p(7.0, 0.0, 0.0));
             }
             hero.advance(1.0 / 60.0, level, &tuning, |me| trip.drive(Intent::default(), me, level, &routes), |_| {})
                 .unwrap();
@@ -326,13 +333,17 @@ fn where_the_world_has_changed_it_goes_another_way_or_says_what_is_in_it() {
         }
         panic!("no end at {}", hero.character.position)
     };
-    let (told, quick) = ends(&one_shut, true);
-    let (untold, slow) = ends(&one_shut, false);
+    let (told, quick) = ends(&one_shut, true, false);
+    let (untold, slow) = ends(&one_shut, false, false);
     assert!(matches!((&told, &untold), (TripEnd::Arrived { .. }, TripEnd::Arrived { .. })), "{told:?} {untold:?}");
     assert!(quick + 0.5 < slow, "told it turns at once, {quick} s; else it walks into it first, {slow} s");
-    assert!(matches!(ends(&both_shut, true).0, TripEnd::Short { why: Short::NoWay, .. }));
-    let (end, _) = ends(&both_shut, false);
-    assert!(matches!(end, TripEnd::Blocked { .. } | TripEnd::Short { .. }), "{end:?}");
+    assert!(matches!(ends(&both_shut, true, false).0, TripEnd::Short { why: Short::NoWay, .. }));
+    // Also where a button is held, and the place given anew every tick.
+    for holds in [false, true] {
+        let (end, at) = ends(&both_shut, false, holds);
+        println!("HOLDS {holds} {end:?} {at}");
+        assert!(matches!(end, TripEnd::Blocked { .. } | TripEnd::Short { .. }), "{end:?}");
+    }
 }
 
 #[test]
