@@ -110,15 +110,14 @@ pub(crate) fn near_but_not_at(look: &mut Look<'_>, point: DVec3) -> Result<Chara
     for (_, spot, at) in look.around(point, cells, far) {
         let Some((_, node)) = look.place(spot) else { continue };
         let Some(who) = look.legs.stand_as(at, 1e-3, &[node.stance]) else { continue };
-        // As near to the point as a straight way leads.
+        // As near to the point as a straight way leads. What is found is to be found again when it is asked for by itself.
         let toward = frame.map(point) - frame.map(at);
-        for part in [1.0, 0.5] {
-            let goal = frame.place(frame.map(at) + toward * part, frame.height(at));
-            if let Some((nearer, _)) = look.legs.walk(&who, goal, 0.0) {
-                return Ok(nearer);
-            }
+        let goals = [1.0, 0.5].map(|part| frame.place(frame.map(at) + toward * part, frame.height(at)));
+        let nearer = goals.into_iter().filter_map(|goal| look.legs.walk(&who, goal, 0.0).map(|(nearer, _)| nearer));
+        let places: Vec<DVec3> = nearer.map(|nearer| nearer.position).chain([at]).collect();
+        if let Some(who) = places.into_iter().find_map(|place| on_floor(look, place)) {
+            return Ok(who);
         }
-        return Ok(who);
     }
     Err(why_not(look, point))
 }
