@@ -148,11 +148,18 @@ fn where_a_slope_ends_short_of_the_place_it_does_not_go_past() {
     let p = DVec3::new;
     let slope = World::new().quad(p(-run, rise, -9.0), p(-run, rise, 9.0), p(0.0, 0.0, 9.0), p(0.0, 0.0, -9.0));
     let land = slope.quad(p(0.0, 0.0, -9.0), p(0.0, 0.0, 9.0), p(9.0, 0.0, 9.0), p(9.0, 0.0, -9.0));
-    for rate in SIX_RATES {
-        for beyond in [0.05, 0.15, 0.25, 0.35] {
-            let mut walk = Walk::new(land.clone(), Tuning::walker(), [-5.0, 5.0 * 40f64.to_radians().tan() + 0.1, 0.0]);
-            let past = past(&mut walk, rate, p(beyond, 0.0, 0.0), DVec3::X, false);
-            assert!(past < 1e-3, "{rate} Hz, {beyond} m beyond the slope: {past} m past");
+    // And pressed to a wall along the way.
+    let aside = -f64::from(Tuning::walker().shape().radius);
+    let walled = land.clone().quad(p(-run, -1.0, aside), p(9.0, -1.0, aside), p(9.0, 9.0, aside), p(-run, 9.0, aside));
+    for (land, presses) in [(land, 0.0), (walled, 1e-4)] {
+        for (rate, beyond) in SIX_RATES.iter().flat_map(|rate| [0.05, 0.15, 0.25, 0.35].map(|beyond| (*rate, beyond))) {
+            let start = [-5.0, 5.0 * 40f64.to_radians().tan() + 0.1, 0.1];
+            let mut walk = Walk::new(land.clone(), Tuning::walker(), start);
+            walk.go(1.0 / 60.0, 1.0, Intent::toward(Vec3::NEG_Z));
+            walk.go(1.0 / 60.0, 0.5, Intent::default());
+            let beside = walk.hero.position.z - presses;
+            let past = past(&mut walk, rate, p(beyond, 0.0, beside), DVec3::X, false);
+            assert!(past < 1e-3, "{rate} Hz, {beyond} m beyond the slope, {presses} m into the wall: {past} m past");
         }
     }
 }

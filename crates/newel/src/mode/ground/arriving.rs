@@ -14,11 +14,13 @@ const NEAR: f64 = 1e-9;
 const ASIDE: f64 = 1e-4;
 /// And so does what leads aside more slowly than this, m/s: else it would go round the place for ever.
 const SLOW: f64 = 5e-3;
+/// What would come by the place within this, metres, leads there.
+const NO_MISS: f64 = 2e-4;
 /// Braking is due where the way left is longer than the way it takes by no more than this part, or metres.
 const DUE: f64 = 1e-7;
 /// It brakes at most by this much harder than it stops without input: to come to stand exactly there, also where the slope it comes down
 /// ends before the place does.
-const HARDER: f64 = 1.6;
+const HARDER: f64 = 2.5;
 /// What does not go straight there turns there, if it could stop within this part of the way that is left; else it stops first.
 const TURNS: f64 = 0.25;
 /// No ramp is looked at for longer than this, seconds: a piece of way is much shorter.
@@ -36,7 +38,18 @@ struct Left {
 
 impl Left {
     fn of(run: &Run<'_>) -> Option<Left> {
-        let (flat, up) = (run.way_left()?, run.up());
+        run.way_left().and_then(|flat| Left::along(run, flat))
+    }
+
+    /// As far as what it touches lets it go: pressed to a wall, the way along that.
+    fn past_walls(run: &Run<'_>) -> Option<Left> {
+        let flat = run.way_left()?;
+        let walls = run.walls.on_ground(run.ground.normal, run.me.up, run.carried);
+        Left::along(run, walls.admissible(flat))
+    }
+
+    fn along(run: &Run<'_>, flat: DVec3) -> Option<Left> {
+        let up = run.up();
         let far = flat.length();
         if far < NEAR {
             return None;
@@ -56,7 +69,14 @@ impl Left {
     /// True where it goes neither straight there nor straight away from there.
     fn is_aside(&self, flat: DVec3) -> bool {
         let speed = flat.dot(self.way);
-        (flat - self.way * speed).length() > (ASIDE * speed.abs()).max(SLOW)
+        let aside = (flat - self.way * speed).length();
+        let misses = self.far * aside > NO_MISS * speed.abs();
+        aside > (ASIDE * speed.abs()).max(SLOW) && misses
+    }
+
+    /// How much harder than it stops without input it has to slow to be there and no further; as much as it may.
+    fn harder(&self, rates: &Rates, flat: DVec3) -> f64 {
+        (to_stop(rates, flat.dot(self.way).max(0.0)) / self.far).clamp(1.0, HARDER)
     }
 }
 
@@ -71,15 +91,16 @@ fn to_stop(rates: &Rates, speed: f64) -> f64 {
 
 /// Slowing to a stop just there, if that is due at this flat velocity.
 pub(super) fn braking(run: &mut Run<'_>, flat: DVec3) -> Option<Ramp> {
-    let left = Left::of(run)?;
+    let left = Left::past_walls(run)?;
     let rates = rates(run, false);
     let most = if left.is_aside(flat) { TURNS } else { HARDER };
     let away = flat.dot(left.way) <= 0.0 && !left.is_aside(flat);
     if !away && to_stop(&rates, flat.length()) > left.far * most {
         // Too near to stop there, or to turn there in time: as soon as it can, and from there.
+        let harder = left.harder(&rates, flat);
         return Some(match rates.ease {
-            Some(ease) => Ramp::eased(flat, DVec3::ZERO, ease),
-            None => Ramp::new(flat, DVec3::ZERO, rates.loss),
+            Some(ease) => Ramp::eased(flat, DVec3::ZERO, ease / harder),
+            None => Ramp::new(flat, DVec3::ZERO, rates.loss * harder),
         });
     }
     let speed = left.speed(flat)?;
@@ -102,9 +123,17 @@ pub(super) fn limited(run: &mut Run<'_>, wish: DVec3) -> DVec3 {
     if speed > most { wish * (most / speed) } else { wish }
 }
 
+/// The rates of walking, for one that cannot brake straight toward the place: it slows as much harder as it takes, and at most as much as
+/// straight there.
+pub(super) fn walking_rates(run: &mut Run<'_>, flat: DVec3, wanted: bool) -> Rates {
+    let rates = rates(run, wanted);
+    let Some(left) = Left::past_walls(run).filter(|_| rates.loss > 0.0) else { return rates };
+    Rates { loss: rates.loss * left.harder(&rates, flat), ..rates }
+}
+
 /// Seconds of a ramp that does not yet slow for it until that is due; infinite where it is not, or not yet heading straight there.
 pub(super) fn until_braking(run: &mut Run<'_>, ramp: &Ramp) -> f64 {
-    let Some(left) = Left::of(run) else { return f64::INFINITY };
+    let Some(left) = Left::past_walls(run) else { return f64::INFINITY };
     let flat = flat_velocity(run.me.velocity, run.up());
     let start = if ramp.duration() > 0.0 { ramp.start() } else { flat };
     let Some(speed) = left.speed(start) else { return f64::INFINITY };

@@ -37,11 +37,11 @@ pub(super) fn walking_round(run: &mut Run<'_>, span: f64) -> (Ramp, Option<Corne
         let rates = rates(run, wish != DVec3::ZERO);
         return (corner.ramp(flat, wish, &rates, span), Some(corner));
     }
-    if let Some(brakes) = arriving::braking(run, flat).filter(|_| planes.normals().is_empty()) {
+    if let Some(brakes) = arriving::braking(run, flat) {
         return (brakes, None);
     }
     if planes.normals().is_empty() && !top_speed_turns(run) {
-        let rates = rates(run, wish != DVec3::ZERO);
+        let rates = arriving::walking_rates(run, flat, wish != DVec3::ZERO);
         return (rates.stage(flat, target, wish != DVec3::ZERO), None);
     }
     (toward(run, flat, target, wish), None)
@@ -55,7 +55,7 @@ fn top_speed_turns(run: &Run<'_>) -> bool {
 
 /// The ramp along what keeps it off its wish, from what that leaves of the velocity to what it leaves of the wish.
 pub(super) fn toward(run: &mut Run<'_>, flat: DVec3, target: DVec3, wish: DVec3) -> Ramp {
-    let rates = rates(run, wish != DVec3::ZERO);
+    let rates = arriving::walking_rates(run, flat, wish != DVec3::ZERO);
     // Along a wall the target turns a little with every piece of way: chasing its last millisecond gets nowhere.
     let arrived = (flat - target).length() < rates.gain.min(rates.loss) * ARRIVED;
     if arrived { Ramp::hold(target) } else { rates.stage(flat, target, wish != DVec3::ZERO) }
