@@ -46,7 +46,7 @@ pub fn mesh(bytes: &[u8]) {
     let Ok(mesh) = Mesh::new(&vertices, &indices) else { return };
     let (low, high) = mesh.bounds();
     assert!(low.is_finite() && high.is_finite());
-    let hit = mesh.cast(When { number: 0, dt: 0.1 }, high + DVec3::Y, Vec3::NEG_Y, 100.0);
+    let hit = mesh.cast(When::tick(0, 0.1), high + DVec3::Y, Vec3::NEG_Y, 100.0);
     assert!(hit.is_none_or(|h| h.distance.is_finite() && h.normal.is_finite()));
     let Ok(mut hero) = Character::spawn(&mesh, &Tuning::walker(), high + DVec3::Y * 0.1) else { return };
     let (tuning, modifiers, mut work) = (Tuning::walker(), Modifiers::default(), Workspace::new());

@@ -26,7 +26,7 @@ impl Audit<'_> {
 
     fn fill(&mut self, time: f64) {
         self.triangles.clear();
-        self.triangles.extend(self.scene.corners(time).map(|(corners, _)| corners));
+        self.triangles.extend(self.scene.solid_corners(time));
         self.bounds.clear();
         self.bounds.extend(self.triangles.iter().map(|[a, b, c]| (a.min(*b).min(*c), a.max(*b).max(*c))));
     }

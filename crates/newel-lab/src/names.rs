@@ -30,6 +30,7 @@ pub fn event_name(kind: &EventKind) -> &'static str {
         EventKind::Surfaced { .. } => "surfaced",
         EventKind::CustomBegan => "custom_began",
         EventKind::CustomEnded => "custom_ended",
+        EventKind::DroppedThrough { .. } => "dropped_through",
         EventKind::Footstep { .. } => "footstep",
         EventKind::Nudged { .. } => "nudged",
         EventKind::Topped => "topped",
@@ -44,6 +45,8 @@ pub fn event_name(kind: &EventKind) -> &'static str {
         EventKind::Teleported => "teleported",
         EventKind::PushedOut { .. } => "pushed_out",
         EventKind::Crushed { .. } => "crushed",
+        EventKind::SensorEntered { .. } => "sensor_entered",
+        EventKind::SensorLeft { .. } => "sensor_left",
         EventKind::Stuck => "stuck",
         EventKind::TimeDropped { .. } => "time_dropped",
         _ => "other",
@@ -51,7 +54,7 @@ pub fn event_name(kind: &EventKind) -> &'static str {
 }
 
 /// Kinds of events by the names that traces, courses and reports use.
-pub(crate) const EVENT_NAMES: [&str; 41] = [
+pub(crate) const EVENT_NAMES: [&str; 44] = [
     "jumped",
     "buffered",
     "refused",
@@ -77,6 +80,7 @@ pub(crate) const EVENT_NAMES: [&str; 41] = [
     "surfaced",
     "custom_began",
     "custom_ended",
+    "dropped_through",
     "footstep",
     "nudged",
     "topped",
@@ -91,6 +95,8 @@ pub(crate) const EVENT_NAMES: [&str; 41] = [
     "teleported",
     "pushed_out",
     "crushed",
+    "sensor_entered",
+    "sensor_left",
     "stuck",
     "time_dropped",
 ];

@@ -83,6 +83,7 @@ pub fn run(course: &Course, mut progress: impl FnMut(f64)) -> Result<Trace, Tick
         bottom: heights.fold(f64::INFINITY, f64::min),
         told: Vec::new(),
         planned: Vec::new(),
+        sensors: course.scene.sensors.clone(),
     };
     let depth = |audit: &Audit<'_>, hero: &Character| {
         let shape = tuning.shape_in(hero.stance);

@@ -43,6 +43,8 @@ pub struct Summary {
     pub told: Vec<(f64, String)>,
     /// The routes that were planned: when, how long they are, metres, and should take, seconds.
     pub planned: Vec<[f64; 3]>,
+    /// The sensors that it came into: when, seconds, and which.
+    pub sensed: Vec<(f64, String)>,
     /// Whatever looks wrong.
     pub suspicious: Vec<String>,
 }
@@ -81,6 +83,7 @@ impl Summary {
             inputs: format!("{:016x}", trace.inputs),
             told: trace.told.iter().map(|told| (told.time, told.words.clone())).collect(),
             planned: trace.planned.iter().map(|p| [p.time, p.length, p.seconds]).collect(),
+            sensed: sensed(trace),
             suspicious: suspicious(trace),
         }
     }
@@ -89,6 +92,14 @@ impl Summary {
 fn modes(trace: &Trace) -> Vec<(&'static str, f64)> {
     let seconds = |mode: Mode| trace.rows[1..].iter().filter(|r| r.mode == mode).count() as f64 / trace.rate;
     MODES.into_iter().map(|m| (mode_name(m), seconds(m))).filter(|m| m.1 > 0.0).collect()
+}
+
+fn sensed(trace: &Trace) -> Vec<(f64, String)> {
+    let entered = trace.events.iter().filter_map(|event| match event.kind {
+        EventKind::SensorEntered { sensor } => Some((event.time, trace.sensor(sensor))),
+        _ => None,
+    });
+    entered.collect()
 }
 
 fn suspicious(trace: &Trace) -> Vec<String> {
@@ -145,6 +156,10 @@ impl Summary {
             ("state", self.hash.clone()),
         ];
         lines.extend(self.driven().map(|driven| ("driven", driven)));
+        let sensed: Vec<String> = self.sensed.iter().map(|(time, name)| format!("{name} at {time:.2} s")).collect();
+        if !sensed.is_empty() {
+            lines.push(("came into", sensed.join("; ")));
+        }
         match &self.suspicious[..] {
             [] => lines.push(("suspicious", "nothing".to_owned())),
             list => lines.extend(list.iter().map(|s| ("suspicious", s.clone()))),

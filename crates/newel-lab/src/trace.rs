@@ -28,6 +28,8 @@ pub struct Trace {
     pub told: Vec<Told>,
     /// The routes that were planned.
     pub planned: Vec<Planned>,
+    /// What the course's sensors are called, from number 1 on.
+    pub sensors: Vec<String>,
 }
 
 /// How things stood at one moment.
@@ -164,6 +166,12 @@ struct FlatRow<'a> {
 }
 
 impl Trace {
+    /// What a sensor is called.
+    pub(crate) fn sensor(&self, number: u64) -> String {
+        let name = usize::try_from(number).ok().and_then(|n| self.sensors.get(n.checked_sub(1)?));
+        name.cloned().unwrap_or_else(|| format!("sensor {number}"))
+    }
+
     /// How many events of this name there are.
     pub fn count(&self, name: &str) -> usize {
         self.events.iter().filter(|e| event_name(&e.kind) == name).count()

@@ -82,7 +82,7 @@ impl Routes {
             frame,
             real: *tuning,
             plain,
-            when: When { number: 0, dt: 1.0 / 60.0 },
+            when: When::tick(0, 1.0 / 60.0),
             ground: Ground::default(),
             changes: AtomicU64::new(0),
         })

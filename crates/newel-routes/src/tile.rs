@@ -283,7 +283,7 @@ mod tests {
             let survey = Survey { cell, ..Survey::of(&tuning) };
             let frame = survey.check().unwrap();
             let land = rough_land(seed);
-            let when = When { number: 0, dt: 1.0 / 60.0 };
+            let when = When::tick(0, 1.0 / 60.0);
             let mut legs = Legs::new(&land, when, &survey, frame, [&tuning, &tuning]);
             let around = stand_all_over(&mut legs, [0, 0]);
             for column in (1..=SIDE).flat_map(|k| (1..=SIDE).map(move |i| k * (SIDE + 2) + i)) {

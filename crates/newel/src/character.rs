@@ -106,6 +106,8 @@ pub enum Phase {
     Vault,
     /// On the way down over the edge it stood at.
     LetDown,
+    /// Dropping through a one-way floor: none is there for it.
+    DropsThrough,
     /// In the air over the edge that a slide went off, to go on where it lands.
     Slide,
 }
@@ -123,6 +125,7 @@ impl Phase {
             Phase::Dash => "dash",
             Phase::Slide => "slide",
             Phase::LetGo => "let go",
+            Phase::DropsThrough => "dropping through",
             Phase::SlidesDown => "sliding down",
             Phase::Catch => "catching",
             Phase::PullUp => "pulling up",

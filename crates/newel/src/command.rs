@@ -5,6 +5,7 @@ use glam::{DVec3, Vec3};
 use crate::error::TickError;
 use crate::fingerprint::{Fingerprint, Fingerprinted};
 use crate::launch::Launch;
+use crate::terrain::Who;
 
 /// What the game does to the character at the start of a tick.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -79,6 +80,9 @@ pub(crate) const MOST_SPEED: f64 = 10_000.0;
 #[derive(Clone, Copy, Debug, PartialEq)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub struct Modifiers {
+    /// Who it is to the world, and what of that it touches.
+    #[cfg_attr(feature = "serde", serde(default))]
+    pub who: Who,
     /// On the top speed, 0 to 100.
     pub speed: f32,
     /// On every acceleration and deceleration of one's own, 0 to 100.
@@ -112,6 +116,7 @@ pub struct Modifiers {
 impl Default for Modifiers {
     fn default() -> Modifiers {
         Modifiers {
+            who: Who::default(),
             speed: 1.0,
             acceleration: 1.0,
             jump_height: 1.0,

@@ -110,11 +110,11 @@ pub use stance::{Asked, Stance};
 pub use step::Tick;
 pub use support::{Ground, Support, Underfoot};
 pub use terrain::{
-    Body, Effect, Ending, Facet, Footing, Gusts, Hold, Key, Patch, Pose, Pull, RayHit, Round, Swell, Terrain, Track,
-    TrackError, Water, WaterSurface, Waves, When, Wind, Zone,
+    Body, Effect, Ending, Facet, Footing, Gusts, Hold, Key, Layers, Patch, Pose, Pull, RayHit, Round, Sensor, Swell,
+    Terrain, Track, TrackError, Water, WaterSurface, Waves, When, Who, Wind, Zone,
 };
 #[cfg(feature = "mesh")]
-pub use terrain::{Mesh, MeshError, Scene, Vertex};
+pub use terrain::{Mesh, MeshError, Scene, SceneError, Solid, Vertex};
 pub use tuning::{
     Allows, Aloft, Along, Anchor, CHOICES, Choice, Climb, Dash, FIELDS, Field, Gait, Holds, Hover, Impact, InAir, Jump,
     Ledge, LowStance, OnGround, Rise, Size, Slide, Sprint, Stances, Steers, Stick, Submerged, Swim, Takes, Toward,

@@ -146,6 +146,11 @@ pub enum EventKind {
     CustomBegan,
     /// A game's own mode no longer moves it.
     CustomEnded,
+    /// It drops through the one-way floor that it stood on.
+    DroppedThrough {
+        /// What that is made of.
+        surface: u16,
+    },
     /// A foot came down.
     Footstep {
         /// Which: the first is the one that starts from standing.
@@ -224,6 +229,16 @@ pub enum EventKind {
     Crushed {
         /// The body that presses.
         body: u64,
+    },
+    /// It came into a sensor.
+    SensorEntered {
+        /// The sensor's name.
+        sensor: u64,
+    },
+    /// It left a sensor.
+    SensorLeft {
+        /// The sensor's name.
+        sensor: u64,
     },
     /// It overlaps something and there is no way out near by.
     Stuck,
@@ -352,6 +367,8 @@ pub enum Ability {
     Hover,
     /// Taking hold.
     Grab,
+    /// Dropping through a one-way floor.
+    Drop,
 }
 
 /// Why a button did nothing.
@@ -385,6 +402,8 @@ pub enum Refusal {
     NoRoom,
     /// Nothing to take hold of in reach.
     NoHold,
+    /// It stands on no one-way floor, or on something else as well.
+    NothingToDropThrough,
     /// In the middle of a way along a ledge.
     OnItsWay,
     /// It holds on by its hands.
@@ -410,6 +429,7 @@ impl Refusal {
             Refusal::Sliding => "in a slide",
             Refusal::TooSlow => "too slow for that",
             Refusal::NoRoom => "no room for that",
+            Refusal::NothingToDropThrough => "nothing to drop through",
             Refusal::NoHold => "nothing to take hold of",
             Refusal::HoldingOn => "holding on",
             Refusal::UnderWater => "under water",
@@ -534,6 +554,8 @@ pub struct Outcome<'w> {
     pub events: &'w [Event],
     /// How things stand.
     pub readout: Readout,
+    /// The names of the sensors that it is in at the end, in order.
+    pub inside: &'w [u64],
 }
 
 impl Readout {

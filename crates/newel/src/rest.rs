@@ -4,7 +4,7 @@
 //! with the same tuning. Where the terrain says which terrain it is ([`Terrain::stamp`]), the state remembers that much, and
 //! the next such tick only lets time pass: the same bits for a thirtieth of the cost and less.
 
-use glam::DVec3;
+use glam::{DVec3, Vec3};
 
 use crate::character::{Mode, Rest, State};
 use crate::command::Command;
@@ -30,6 +30,7 @@ impl Tick<'_> {
         let unchanged = at_rest
             && after.axis == after.up
             && !after.asked.waits()
+            && after.carried == Vec3::ZERO
             && after.immersed.is_zero()
             && !after.marks.under_water()
             && State { clock: before.clock, ..*after } == *before;

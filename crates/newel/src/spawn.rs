@@ -150,7 +150,7 @@ impl<M> Character<M> {
         // A stance that the tuning does not have is none to be in.
         let stance = if tuning.low(start.stance).is_some() { start.stance } else { Stance::Stand };
         let mut work = Workspace::new();
-        let when = When { number: 0, dt: 0.0 };
+        let when = When::tick(0, 0.0);
         let (mut near, _) =
             work.lend(terrain, when, Figure { shape: tuning.shape_in(stance), up, axis: up, keeps }, start.position);
         near.require_clear()?;

@@ -95,8 +95,7 @@ impl<'a> Tick<'a> {
             && character.custom.lets_rest()
             && self.is_rest_as_before(&character.state, intent, commands)
         {
-            character.state.clock += self.dt;
-            return Ok(work.only(None, Readout::of(&character.state, &Telling::default(), self.tuning, self.dt)));
+            return Ok(self.rest(work, &mut character.state));
         }
         let mut custom = character.custom.clone();
         let mut run = self.begin(work, character.state, intent, listener.lend());
@@ -131,13 +130,27 @@ impl<'a> Tick<'a> {
             let lost = Event::of(&character.state, EventKind::TimeDropped { seconds: self.dt as f32 });
             return Ok(work.only(Some(lost), Readout::of(&character.state, &Telling::default(), self.tuning, self.dt)));
         }
+        let (clock, is_new) = (character.state.clock, character.state.clock == 0.0);
+        work.sensing.sense(self.terrain, self.when(), (clock, is_new), &mut work.events);
         character.custom = custom;
         character.state = State { rest: self.remember(&character.state, &state), ..state };
-        Ok(Outcome { events: &work.events, readout: Readout::of(&state, &told, self.tuning, self.dt) })
+        let readout = Readout::of(&state, &told, self.tuning, self.dt);
+        Ok(Outcome { events: &work.events, readout, inside: &work.sensing.inside })
+    }
+
+    /// Nothing changes but the clock; only what moves past may see it.
+    fn rest<'w>(&self, work: &'w mut Workspace, state: &mut State) -> Outcome<'w> {
+        let start = state.clock;
+        state.clock += self.dt;
+        let readout = Readout::of(state, &Telling::default(), self.tuning, self.dt);
+        work.only(None, readout);
+        work.stand(self.terrain, self.when(), self.figure(state), state.position);
+        work.sensing.sense(self.terrain, self.when(), (start, false), &mut work.events);
+        Outcome { events: &work.events, readout, inside: &work.sensing.inside }
     }
 
     pub(crate) fn when(&self) -> When {
-        When { number: self.number, dt: self.dt }
+        When { who: self.modifiers.who, ..When::tick(self.number, self.dt) }
     }
 
     fn check(&self, state: &State, intent: &Intent, commands: &[Command]) -> Result<(), TickError> {
@@ -159,14 +172,17 @@ impl<'a> Tick<'a> {
         commands.iter().try_for_each(Command::check)
     }
 
+    fn figure(&self, state: &State) -> Figure {
+        Figure { shape: self.tuning.shape_in(state.stance), up: state.up, axis: state.axis, keeps: state.keeps }
+    }
+
     fn begin<'r>(&self, work: &'r mut Workspace, state: State, intent: &Intent, listener: Listener<'r>) -> Run<'r>
     where
         'a: 'r,
     {
-        let figure =
-            Figure { shape: self.tuning.shape_in(state.stance), up: state.up, axis: state.axis, keeps: state.keeps };
-        let (mut near, events) = work.lend(self.terrain, self.when(), figure, state.position);
+        let figure = self.figure(&state);
+        let (mut near, lists) = work.lend(self.terrain, self.when(), figure, state.position);
         near.listener = listener;
-        Run::new(near, events, state, self.tuning, self.modifiers, intent, self.dt)
+        Run::new(near, lists, state, self.tuning, self.modifiers, intent, self.dt)
     }
 }

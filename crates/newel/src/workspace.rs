@@ -5,6 +5,7 @@ use glam::{DVec3, Vec3};
 use crate::contact::point::Contact;
 use crate::contact::surroundings::{Figure, Surroundings};
 use crate::outcome::{Event, Outcome, Readout};
+use crate::run::sensing::{Sensing, Stretch};
 use crate::terrain::{Patch, Terrain, When};
 
 /// Storage that ticks reuse: one for each thread is enough, however many characters. Holds nothing between ticks.
@@ -13,6 +14,7 @@ pub struct Workspace {
     patch: Patch,
     contacts: Vec<Contact>,
     pub(crate) events: Vec<Event>,
+    pub(crate) sensing: Sensing,
 }
 
 impl Workspace {
@@ -33,7 +35,27 @@ impl Workspace {
         self.events.clear();
         self.events.extend(event);
         self.patch.reset(DVec3::ZERO, Vec3::ZERO, Vec3::ZERO);
-        Outcome { events: &self.events, readout }
+        self.sensing.inside.clear();
+        Outcome { events: &self.events, readout, inside: &self.sensing.inside }
+    }
+
+    /// The way of one that stands still through a tick.
+    pub(crate) fn stand(&mut self, terrain: &dyn Terrain, when: When, figure: Figure, place: DVec3) {
+        let near = Surroundings::new(terrain, when, &mut self.patch, &mut self.contacts, figure, place);
+        let (middle, half) = near.bounding_box();
+        let (start, end, velocity) = (middle, middle, DVec3::ZERO);
+        let feet = place - middle;
+        self.sensing.stretches.clear();
+        self.sensing.stretches.push(Stretch {
+            from: 0.0,
+            to: when.dt,
+            start,
+            end,
+            velocity,
+            last_velocity: velocity,
+            half,
+            feet,
+        });
     }
 
     /// Lends the storage for a tick: the surroundings of a shape at a place, and an empty list of events.
@@ -43,10 +65,11 @@ impl Workspace {
         when: When,
         figure: Figure,
         place: DVec3,
-    ) -> (Surroundings<'a>, &'a mut Vec<Event>) {
+    ) -> (Surroundings<'a>, (&'a mut Vec<Event>, &'a mut Vec<Stretch>)) {
         self.events.clear();
+        self.sensing.stretches.clear();
         let near = Surroundings::new(terrain, when, &mut self.patch, &mut self.contacts, figure, place);
-        (near, &mut self.events)
+        (near, (&mut self.events, &mut self.sensing.stretches))
     }
 }
 

@@ -206,7 +206,7 @@ impl Terrain for Mad {
         Footing { grip: f32::NAN, speed: f32::INFINITY }
     }
     fn cast(&self, _when: When, _from: DVec3, _along: Vec3, _length: f64) -> Option<RayHit> {
-        Some(RayHit { distance: f64::NAN, normal: Vec3::NAN, surface: 7, body: 9 })
+        Some(RayHit { distance: f64::NAN, normal: Vec3::NAN, surface: 7, body: 9, one_way: false })
     }
 }
 

@@ -15,7 +15,7 @@ fn target(id: u64, x: f64, z: f64) -> Target {
 }
 
 fn sights<'a>(terrain: &'a Mesh, targets: &'a [Target], rate: f64) -> Sights<'a> {
-    Sights { terrain: terrain as &dyn Terrain, when: When { number: 0, dt: 1.0 / rate }, targets }
+    Sights { terrain: terrain as &dyn Terrain, when: When::tick(0, 1.0 / rate), targets }
 }
 
 fn hero() -> Walk {

@@ -34,7 +34,7 @@ impl Flood {
     pub fn new(level: &dyn Terrain, rules: &Rules, start: DVec3) -> Flood {
         let size = ((HIGH - LOW) / CELL).ceil();
         let (wide, deep) = (size.x as usize, size.y as usize);
-        let when = When { number: 0, dt: 1.0 / 60.0 };
+        let when = When::tick(0, 1.0 / 60.0);
         let middle = |n: usize| LOW + (DVec2::new((n % wide) as f64, (n / wide) as f64) + 0.5) * CELL;
         let cast = |n: usize| {
             let at = middle(n);

@@ -118,7 +118,7 @@ fn walk_about(course: &Course, flood: &Flood, routes: &Routes, clicks: usize, se
         let aim = DVec3::new(dice.between(-40.0, 48.0), 3.0, dice.between(-30.0, 32.0));
         let from = if tally.clicks % 2 == 0 { CAMERA } else { aim + DVec3::Y * 50.0 };
         let along = (aim - from).normalize().as_vec3();
-        let when = When { number: 0, dt: 1.0 / 60.0 };
+        let when = When::tick(0, 1.0 / 60.0);
         let hit = level.cast(when, from, along, 1000.0).map(|h| from + along.as_dvec3() * h.distance);
         // Only from where it can be walked to does the fill say anything.
         let can_be_walked = hit.is_some_and(|hit| flood.reaches(hit)) && flood.reaches(keeper.character.position);

@@ -94,7 +94,7 @@ impl<'a> Drivers<'a> {
         (number, dt): (u64, f64),
         hero: &Character,
     ) -> (Intent, Option<Command>) {
-        let when = When { number, dt };
+        let when = When::tick(number, dt);
         asked.iter().for_each(|drive| self.ask(*drive, &own, when, hero));
         let last = self.last;
         let before = Before { number, dt, character: hero, last: last.as_ref() };

@@ -2,8 +2,8 @@
 
 use std::path::PathBuf;
 
-use newel::glam::DVec3;
-use newel::{Character, Footing, Hold, Mesh, MeshError, Spawn, SpawnError, Tuning};
+use newel::glam::{DQuat, DVec3};
+use newel::{Character, Footing, Hold, Mesh, MeshError, Solid, Spawn, SpawnError, Tuning};
 
 use super::solids::{Soup, pivot_of, read_solid};
 use super::tracks::read_track;
@@ -53,24 +53,40 @@ fn read_scene(root: &Table<'_>) -> Result<Scene, FileError> {
     let mut solids = newel::Scene::new();
     for (number, table) in tables.iter().enumerate() {
         let pivot = pivot_of(table)?;
-        let Some(track) = read_track(table, pivot)? else {
+        let (track, belt) = (read_track(table, pivot)?, table.numbers::<3>("belt")?);
+        if track.is_none() && belt.is_none() {
             read_solid(table, &mut still)?;
             continue;
-        };
+        }
         // What moves is a mesh of its own, about its own `at`; surfaces are numbered through.
         let mut moving = still.for_moving();
         read_solid(table, &mut moving)?;
         moving.corners.iter_mut().for_each(|corner| *corner -= pivot);
         let mesh = mesh_of(&moving).map_err(|e| table.error(e.to_string()))?;
         still.take_names(moving);
-        solids = solids.with_moving(number as u64 + 1, mesh, track);
+        let solid = Solid::mesh(mesh).with_belt(DVec3::from_array(belt.unwrap_or_default()));
+        let id = number as u64 + 1;
+        let added = solids.add(id, solid, pivot, DQuat::IDENTITY).and_then(|()| match track {
+            Some(track) => solids.follow(id, track),
+            None => Ok(()),
+        });
+        added.map_err(|e| table.error(e.to_string()))?;
     }
     if !still.indices.is_empty() {
         solids = solids.with(mesh_of(&still).map_err(|e| root.error(format!("the terrain as a whole: {e}")))?);
     }
     for table in root.tables("surface")? {
-        let (surface, footing, hold) = read_surface(&table, &still.names)?;
+        let (surface, footing, hold, one_way) = read_surface(&table, &still.names)?;
         solids = solids.with_footing(surface, footing).with_hold(surface, hold);
+        if one_way {
+            solids = solids.with_one_way(surface);
+        }
+    }
+    let mut sensors = Vec::new();
+    for (number, table) in root.tables("sensor")?.iter().enumerate() {
+        let (name, body, sensor) = zones::read_sensor(table, number, tables.len())?;
+        sensors.push(name);
+        solids.add_sensor(body, sensor);
     }
     for (number, table) in root.tables("zone")?.iter().enumerate() {
         let (zone, on) = zones::read_zone(table, number)?;
@@ -83,14 +99,14 @@ fn read_scene(root: &Table<'_>) -> Result<Scene, FileError> {
             }
         };
     }
-    Ok(Scene { solids, surfaces: still.names, colours: still.colours, bounds: None })
+    Ok(Scene { solids, surfaces: still.names, colours: still.colours, sensors, bounds: None })
 }
 
 fn mesh_of(soup: &Soup) -> Result<Mesh, MeshError> {
     Mesh::new(&soup.corners, &soup.indices).and_then(|mesh| mesh.with_surfaces(&soup.surfaces))
 }
 
-fn read_surface(table: &Table<'_>, names: &[String]) -> Result<(u16, Footing, Hold), FileError> {
+fn read_surface(table: &Table<'_>, names: &[String]) -> Result<(u16, Footing, Hold, bool), FileError> {
     let name = table.text("name")?.ok_or_else(|| table.error("`name` is missing: which surface this is"))?;
     let Some(number) = names.iter().position(|known| known == name) else {
         let known = names.iter().filter(|n| !n.is_empty()).cloned().collect::<Vec<_>>().join(", ");
@@ -99,8 +115,9 @@ fn read_surface(table: &Table<'_>, names: &[String]) -> Result<(u16, Footing, Ho
     let factor = |field| Ok::<_, FileError>(table.number(field, 0.0..=10.0)?.unwrap_or(1.0) as f32);
     let footing = Footing { grip: factor("grip")?, speed: factor("speed")? };
     let hold = read_hold(table)?.unwrap_or_default();
+    let one_way = table.flag("one_way")?.unwrap_or(false);
     table.finish()?;
-    Ok((number as u16, footing, hold))
+    Ok((number as u16, footing, hold, one_way))
 }
 
 /// What there is to hold on to, by its word.

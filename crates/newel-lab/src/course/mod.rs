@@ -21,7 +21,7 @@ pub(crate) use zones::SEA;
 use std::path::PathBuf;
 
 use newel::glam::{DVec3, Vec3};
-use newel::{Footing, Hold, Patch, RayHit, Spawn, Terrain, Tuning, When};
+use newel::{Footing, Hold, Patch, RayHit, Sensor, Spawn, Terrain, Tuning, When};
 
 use crate::error::FileError;
 use crate::reader::Source;
@@ -62,6 +62,8 @@ pub struct Scene {
     pub surfaces: Vec<String>,
     /// Their colours in pictures, red, green and blue from 0 to 1.
     pub colours: Vec<[f32; 3]>,
+    /// The names of its sensors, which are numbered from 1.
+    pub sensors: Vec<String>,
     /// What the character is kept to, if anything.
     pub bounds: Option<newel::Bounds>,
 }
@@ -76,6 +78,10 @@ impl Terrain for Scene {
 
     fn stamp(&self, when: When) -> Option<u64> {
         self.solids.stamp(when)
+    }
+
+    fn sensors(&self, when: When, within: (DVec3, DVec3), found: &mut Vec<Sensor>) {
+        self.solids.sensors(when, within, found);
     }
 
     fn footing(&self, surface: u16) -> Footing {

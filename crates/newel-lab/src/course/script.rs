@@ -8,13 +8,14 @@ use crate::error::FileError;
 use crate::reader::Table;
 
 /// Buttons by the names that scripts use.
-pub(crate) const BUTTONS: [(&str, Button); 6] = [
+pub(crate) const BUTTONS: [(&str, Button); 7] = [
     ("jump", Button::Jump),
     ("sprint", Button::Sprint),
     ("dash", Button::Dash),
     ("slide", Button::Slide),
     ("hover", Button::Hover),
     ("grab", Button::Grab),
+    ("drop", Button::Drop),
 ];
 /// How long a tap holds a button down, seconds.
 const TAP: f64 = 0.1;

@@ -1,7 +1,7 @@
 //! Zones in course files: boxes in which something holds.
 
 use newel::glam::{DVec3, Vec3};
-use newel::{Effect, Gusts, Pull, Swell, Water, WaterSurface, Waves, Wind, Zone};
+use newel::{Effect, Gusts, Pull, Sensor, Swell, Water, WaterSurface, Waves, Wind, Zone};
 
 use super::file::read_hold;
 use super::script::read_launch;
@@ -41,6 +41,15 @@ pub(super) fn read_zone(table: &Table<'_>, index: usize) -> Result<(Zone, Option
     }
     table.finish()?;
     Ok((zone, on))
+}
+
+/// A sensor's name, the number of the terrain that it moves with, 0 for none, and the sensor.
+pub(super) fn read_sensor(table: &Table<'_>, index: usize, pieces: usize) -> Result<(String, u64, Sensor), FileError> {
+    let (from, to) = (vector(table.required_numbers::<3>("from")?), vector(table.required_numbers::<3>("to")?));
+    let name = table.text("name")?.map_or_else(|| format!("sensor {}", index + 1), str::to_owned);
+    let on = table.number("on", 1.0..=pieces as f64)?.map_or(0, |on| on as u64);
+    table.finish()?;
+    Ok((name, on, Sensor::new(index as u64 + 1, from, to)))
 }
 
 fn read_effect(table: &Table<'_>, name: &'static str) -> Result<Effect, FileError> {

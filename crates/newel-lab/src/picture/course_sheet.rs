@@ -13,7 +13,7 @@ use super::figure::draw_outline;
 use super::relief::Relief;
 use super::timeline::Timeline;
 use super::view::Frame;
-use super::zone_marks::draw_zone;
+use super::zone_marks::{draw_box, draw_zone};
 use crate::course::{Course, MOVING, SEA};
 use crate::summary::Summary;
 use crate::trace::{Row, Trace};
@@ -81,6 +81,12 @@ impl Sheet for CourseSheet<'_> {
             // The sea has no outline.
             for zone in self.course.scene.solids.zones().iter().filter(|zone| zone.id != SEA) {
                 draw_zone(root, frame, zone, frame.at == LARGE.0)?;
+            }
+            for ((on, sensor), name) in self.course.scene.solids.sensors_given().iter().zip(&self.course.scene.sensors)
+            {
+                let when = newel::When::tick(0, 1.0 / self.course.rate);
+                let at = self.course.scene.solids.pose_of(*on, when).map_or(DVec3::ZERO, |pose| pose.0);
+                draw_box(root, frame, (sensor.min + at, sensor.max + at), name, frame.at == LARGE.0)?;
             }
             self.draw_planned(root, frame)?;
             self.draw_path(root, frame)?;
@@ -269,14 +275,18 @@ impl CourseSheet<'_> {
             root.draw(&Text::new("holding on by its hands", (x + 44, row(1) - 8), font(13.0)))?;
         }
         let plans = !self.trace.planned.is_empty();
+        let senses = !self.course.scene.sensors.is_empty();
         if plans {
             let x = if figures || floats { x + 282 } else { x };
             root.draw(&PathElement::new(vec![(x, row(2)), (x + 34, row(2))], PLANNED.stroke_width(9)))?;
             root.draw(&Text::new("route planned", (x + 44, row(2) - 8), font(13.0)))?;
         }
         let figures = figures || floats || plans;
-        for (i, (name, value)) in
-            Summary::of(self.trace).lines().into_iter().filter(|line| !plans || line.0 != "state").enumerate()
+        for (i, (name, value)) in Summary::of(self.trace)
+            .lines()
+            .into_iter()
+            .filter(|line| !(plans || senses) || line.0 != "state")
+            .enumerate()
         {
             let down = row(if figures { 3 } else { 2 }) - 6 + 15 * i as i32;
             root.draw(&Text::new(name, (x, down), font(12.5).color(&FAINT)))?;

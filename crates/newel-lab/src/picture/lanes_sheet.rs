@@ -47,12 +47,13 @@ const LETTER: i32 = 7;
 /// What a lane shows at a row: words and colour, or nothing.
 type Shows = fn(&Row) -> Option<(&'static str, RGBColor)>;
 
-const LANES: [(&str, Shows); 13] = [
+const LANES: [(&str, Shows); 14] = [
     ("jump held", |r| r.held.has(Button::Jump).then_some(("", INK))),
     ("sprint held", |r| r.held.has(Button::Sprint).then_some(("", INK))),
     ("dash held", |r| r.held.has(Button::Dash).then_some(("", INK))),
     ("slide held", |r| r.held.has(Button::Slide).then_some(("", INK))),
     ("hover held", |r| r.held.has(Button::Hover).then_some(("", INK))),
+    ("drop held", |r| r.held.has(Button::Drop).then_some(("", INK))),
     ("grab held", |r| r.held.has(Button::Grab).then_some(("", INK))),
     ("press waits", |r| (r.buffer > 0.0).then_some(("", TEAL))),
     ("coyote time", |r| (r.coyote > 0.0).then_some(("", TEAL))),

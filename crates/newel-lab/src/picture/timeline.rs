@@ -99,6 +99,7 @@ impl<'a> Timeline<'a> {
             let name = match event.kind {
                 EventKind::Jumped { .. } => "jump",
                 EventKind::LeftGround { .. } => "fall",
+                EventKind::DroppedThrough { .. } => "drop",
                 EventKind::Launched => "launch",
                 EventKind::HoverBegan => "hover",
                 EventKind::ClimbBegan { .. } => "climb",

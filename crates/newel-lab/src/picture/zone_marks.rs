@@ -20,7 +20,21 @@ pub(super) fn draw_zone<DB: DrawingBackend>(
 where
     DB::ErrorType: 'static,
 {
-    let (a, b) = (frame.pixel(zone.min), frame.pixel(zone.max));
+    draw_box(root, frame, (zone.min, zone.max), &words(&zone.effect, frame), worded)
+}
+
+/// The same for any box, with its words.
+pub(super) fn draw_box<DB: DrawingBackend>(
+    root: &DrawingArea<DB, Shift>,
+    frame: &Frame,
+    (min, max): (DVec3, DVec3),
+    words: &str,
+    worded: bool,
+) -> Drawn
+where
+    DB::ErrorType: 'static,
+{
+    let (a, b) = (frame.pixel(min), frame.pixel(max));
     let (left, right) = (a.0.min(b.0), a.0.max(b.0));
     let (top, bottom) = (a.1.min(b.1), a.1.max(b.1));
     let (w, h) = frame.size();
@@ -43,7 +57,7 @@ where
     // Where it is too narrow for words they stand under it.
     let at = if right - left > 120 { (at.0 + 5, at.1 + 3) } else { clip((left, bottom + 3)) };
     if worded && inside(frame, (at.0 + 60, at.1 + 14)) && right > low.0 && bottom > low.1 {
-        label(root, at, &words(&zone.effect, frame))?;
+        label(root, at, words)?;
     }
     Ok(())
 }

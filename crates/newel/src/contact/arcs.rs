@@ -66,6 +66,8 @@ pub(super) trait Motion: Copy {
     /// The first time from `t` on at which an end's height over a plane, square to `normal`, falls from what it is at
     /// `t` to zero or less; `None` for never.
     fn first_zero(&self, t: f32, heights: (f32, f32), normal: Vec3) -> Option<f32>;
+    /// The first time from the start on at which both ends have risen along `up` as far as they lack.
+    fn risen(&self, rise: (f32, f32), up: Vec3) -> Option<f32>;
     /// The speed at `t` of the point of the core that is closest to an obstacle, away from it.
     fn leaving(&self, t: f32, core: &Core, closest: &Closest) -> f32;
     /// The bounds of what each end passes, and the fastest that any part moves.
@@ -113,6 +115,9 @@ impl Motion for Arc {
     fn first_zero(&self, t: f32, heights: (f32, f32), normal: Vec3) -> Option<f32> {
         Arc::first_zero(self, t, heights.0.min(heights.1), normal)
     }
+    fn risen(&self, rise: (f32, f32), up: Vec3) -> Option<f32> {
+        Arc::first_zero(self, 0.0, rise.0.max(rise.1), -up)
+    }
     fn leaving(&self, t: f32, _core: &Core, closest: &Closest) -> f32 {
         self.speed(t, closest.normal)
     }
@@ -139,6 +144,10 @@ impl Motion for TwoArcs {
             (Some(low), Some(high)) => Some(low.min(high)),
             (one, other) => one.or(other),
         }
+    }
+    fn risen(&self, rise: (f32, f32), up: Vec3) -> Option<f32> {
+        let end = |arc: &Arc, rise: f32| if rise > 0.0 { arc.first_zero(0.0, rise, -up) } else { Some(0.0) };
+        Some(end(&self.low, rise.0)?.max(end(&self.high, rise.1)?))
     }
     fn leaving(&self, t: f32, core: &Core, closest: &Closest) -> f32 {
         let axis = core.high - core.low;

@@ -8,7 +8,7 @@ use super::sweep::{Hit, first_hit};
 use crate::explain::{Listener, Seen};
 use crate::plane::Plane;
 use crate::shape::{Cores, Form, Shape};
-use crate::terrain::{Body, Footing, Patch, Terrain, When};
+use crate::terrain::{Body, Footing, OneWay, Patch, RayHit, Terrain, When};
 
 /// A motion is gathered and swept in pieces of at most this many metres, or of a part of a giant's height.
 const CHUNK: f64 = 4.0;
@@ -72,6 +72,7 @@ impl<'a> Surroundings<'a> {
         place: DVec3,
     ) -> Surroundings<'a> {
         let Figure { shape, up, axis, keeps } = figure;
+        patch.one_way = OneWay { up, depth: 4.0 * shape.tolerance(), ..OneWay::default() };
         Surroundings {
             terrain,
             when,
@@ -94,6 +95,7 @@ impl<'a> Surroundings<'a> {
     pub fn wear(&mut self, shape: Shape) {
         if shape != self.shape {
             self.shape = shape;
+            self.patch.one_way.depth = 4.0 * shape.tolerance();
             self.asked = None;
         }
     }
@@ -101,7 +103,19 @@ impl<'a> Surroundings<'a> {
     /// Leans another way from now on, with its feet at another place.
     pub fn lean(&mut self, up: Vec3, axis: Vec3, place: DVec3) {
         (self.up, self.axis, self.place) = (up, axis, place);
+        self.patch.one_way.up = up;
         self.asked = None;
+    }
+
+    /// Which one-way floors are there from now on: those above which it is, all that belong to what it stands on within the skin; or none
+    /// while it drops through.
+    pub fn pass_one_way(&mut self, drops: bool, stands: bool) {
+        let stood_on = stands.then(|| (self.body_index(self.ridden), self.shape.skin()));
+        let rule = OneWay { drops, stood_on, ..self.patch.one_way };
+        if rule != self.patch.one_way {
+            self.patch.one_way = rule;
+            self.asked = None;
+        }
     }
 
     /// Gathers the box that reaches `low` and `high` from the feet, afresh.
@@ -190,6 +204,20 @@ impl<'a> Surroundings<'a> {
         }
         let foot = self.place + (self.up * self.shape.radius).as_dvec3();
         foot + (self.axis * (0.5 * self.shape.core_length())).as_dvec3()
+    }
+
+    /// The box about the character, in the world: its middle and half its sides.
+    pub fn bounding_box(&self) -> (DVec3, DVec3) {
+        let (shape, middle) = (&self.shape, self.middle());
+        let half = match shape.form {
+            // A box is upright in its plane, and as deep as wide.
+            Form::Box => {
+                let side = self.keeps.normal.cross(self.up).abs() + self.keeps.normal.abs();
+                self.up.abs() * (0.5 * shape.height) + side * shape.radius
+            }
+            Form::Capsule => self.axis.abs() * (0.5 * shape.core_length()) + Vec3::splat(shape.radius),
+        };
+        (middle, half.as_dvec3())
     }
 
     /// The bounds of the placed shape, and a little more.
@@ -308,14 +336,19 @@ impl<'a> Surroundings<'a> {
         way.as_dvec3()
     }
 
-    /// The winding normal of the first facet along a ray, looking up to a kilometre.
+    /// The winding normal of the first facet along a ray, looking up to a kilometre; nothing where that is passed from below.
     pub fn cast(&self, from: DVec3, way: Vec3) -> Option<Vec3> {
         self.cast_within(from, way, FAR)
     }
 
     /// The same, looking no further than `length` metres.
     pub fn cast_within(&self, from: DVec3, way: Vec3, length: f64) -> Option<Vec3> {
-        self.terrain.cast(self.when, from, way, length).map(|hit| hit.normal)
+        self.ray(from, way, length).map(|hit| hit.normal)
+    }
+
+    /// What a ray meets first; nothing where that is passed from below.
+    pub fn ray(&self, from: DVec3, way: Vec3, length: f64) -> Option<RayHit> {
+        self.terrain.cast(self.when, from, way, length).filter(|hit| !hit.one_way)
     }
 
     /// How high its feet are over what is straight below, looking no further than `depth` metres under them.
@@ -328,7 +361,8 @@ impl<'a> Surroundings<'a> {
 
     /// The normals of the faces straight below the feet, down to `depth` metres under `from`: is there footing?
     pub fn face_below(&self, from: Vec3, depth: f32, accept: impl Fn(Vec3) -> bool) -> bool {
-        self.patch.facets.iter().any(|facet| {
+        let drops = self.patch.one_way.drops;
+        self.patch.facets.iter().filter(|facet| !(facet.one_way && drops)).any(|facet| {
             let steep = facet.normal.dot(self.up);
             if !accept(facet.normal * steep.signum()) || steep == 0.0 {
                 return false;

@@ -15,7 +15,7 @@ use glam::Vec3;
 use super::arcs::{Arc, Motion, Path, seen_from};
 use super::closest::{Closest, to_facet, to_round};
 use crate::shape::Core;
-use crate::terrain::{Facet, Patch, Round};
+use crate::terrain::{Facet, OneWay, Patch, Round, There};
 
 /// What was touched first.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -90,6 +90,7 @@ struct Search<'a, M> {
     graze: f32,
     limit: f32,
     found: Option<Hit>,
+    one_way: OneWay,
 }
 
 /// Which facets and rounds of a patch to look at.
@@ -107,10 +108,11 @@ impl Obstacles<'_> {
 
 impl<'a, M: Motion> Search<'a, M> {
     fn of(core: &'a Core, motion: M, tolerance: f32, graze: f32, limit: f32) -> Search<'a, M> {
-        Search { core, motion, tolerance, graze, limit, found: None }
+        Search { core, motion, tolerance, graze, limit, found: None, one_way: OneWay::default() }
     }
 
     fn through(mut self, Obstacles { patch, facets, rounds }: Obstacles<'_>) -> Option<Hit> {
+        self.one_way = patch.one_way;
         let pad = Vec3::splat(self.core.radius + 4.0 * self.tolerance);
         let [low, high] = self.motion.bounds(self.limit);
         let min = (self.core.low + low.0).min(self.core.high + high.0) - pad;
@@ -131,19 +133,30 @@ impl<'a, M: Motion> Search<'a, M> {
     }
 
     fn facet(&mut self, index: usize, facet: &Facet) {
+        // One that is passed from below is there once all of the core is above it.
+        let from = match self.one_way.there(facet, self.core) {
+            There::Now => 0.0,
+            There::Once { rise, up } => match self.motion.risen(rise, up) {
+                Some(from) => from,
+                None => return,
+            },
+            There::Never => return,
+        };
         // Most facets are passed over here: their plane alone says that they cannot be met in time.
-        if self.plane_is_safe(facet, 0.0, -self.tolerance).is_none_or(|t| t >= self.limit) || self.edge_is_safe(facet) {
+        if self.plane_is_safe(facet, from, -self.tolerance).is_none_or(|t| t >= self.limit)
+            || (from == 0.0 && self.edge_is_safe(facet))
+        {
             return;
         }
         let plane = |search: &Search<'_, M>, t: f32, level: f32| search.plane_is_safe(facet, t, level);
-        if let Some((time, closest)) = self.advance(|core| to_facet(core, facet), plane) {
+        if let Some((time, closest)) = self.advance(from, |core| to_facet(core, facet), plane) {
             self.limit = time;
             self.found = Some(Hit { time, closest, obstacle: Obstacle::Facet(index) });
         }
     }
 
     fn round(&mut self, index: usize, round: &Round) {
-        if let Some((time, closest)) = self.advance(|core| to_round(core, round), |_, t, _| Some(t)) {
+        if let Some((time, closest)) = self.advance(0.0, |core| to_round(core, round), |_, t, _| Some(t)) {
             self.limit = time;
             self.found = Some(Hit { time, closest, obstacle: Obstacle::Round(index) });
         }
@@ -191,11 +204,12 @@ impl<'a, M: Motion> Search<'a, M> {
 
     fn advance(
         &self,
+        from: f32,
         closest_to: impl Fn(&Core) -> Closest,
         plane: impl Fn(&Search<'_, M>, f32, f32) -> Option<f32>,
     ) -> Option<(f32, Closest)> {
-        let mut t = 0.0;
-        let mut core = *self.core;
+        let mut t = from;
+        let mut core = if from > 0.0 { self.core_at(from) } else { *self.core };
         let mut closest = closest_to(&core);
         let level = self.level(closest.distance - self.core.radius);
         for _ in 0..M::MOST_ADVANCES {
@@ -216,11 +230,15 @@ impl<'a, M: Motion> Search<'a, M> {
                 return Some((t, closest));
             }
             t = next;
-            let (low, high) = self.motion.at(t);
-            core = Core { low: self.core.low + low, high: self.core.high + high, radius: self.core.radius };
+            core = self.core_at(t);
             closest = closest_to(&core);
         }
         Some((t, closest))
+    }
+
+    fn core_at(&self, t: f32) -> Core {
+        let (low, high) = self.motion.at(t);
+        Core { low: self.core.low + low, high: self.core.high + high, radius: self.core.radius }
     }
 
     /// How high each end of the core is over the plane through the closest points, of which the nearer is `height`.

@@ -48,6 +48,9 @@ impl Surroundings<'_> {
                 continue;
             }
             let facet = &self.patch.facets[index];
+            if self.patch.one_way.is_open(facet, &cores) {
+                continue;
+            }
             let near = cores.iter().filter(|core| !is_beyond(core, facet, within)).map(|core| to_facet(core, facet));
             let Some(closest) = near.reduce(nearer).filter(|c| c.distance < within) else { continue };
             self.contacts.push(self.contact_of(&cores, &Hit { time: 0.0, closest, obstacle: Obstacle::Facet(index) }));

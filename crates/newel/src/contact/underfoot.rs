@@ -13,8 +13,10 @@ const CONTINUES: f32 = 0.99985;
 
 impl Surroundings<'_> {
     /// The part of `way`, 0 to 1, over which the foot that touches the surface with this normal stays on it, or on
-    /// what continues it flatly: where it ends is where the surface bends away underfoot. And the facet it is over then.
-    pub fn support_end(&self, normal: Vec3, way: Vec3) -> (f32, Option<usize>) {
+    /// what continues it flatly on the same body: where it ends is where the surface bends away underfoot, or another carries it. And the
+    /// facet it is over then.
+    pub fn support_end(&self, normal: Vec3, body: u64, way: Vec3) -> (f32, Option<usize>) {
+        let body = self.body_index(body);
         let foot = self.cores().lowest_along(normal) - normal * self.shape.rounding();
         let length = way.length();
         let seam = 2.0 * self.shape.touching() / length;
@@ -29,7 +31,7 @@ impl Surroundings<'_> {
                 }
                 let facet = &self.patch.facets[index];
                 let flat = facet.normal.dot(normal).abs() > CONTINUES;
-                if flat && facet.height_of(foot).abs() < near {
+                if flat && facet.body == body && facet.height_of(foot).abs() < near {
                     let (from, to) = span_over(facet, foot, way);
                     if from <= covered + seam && to > covered {
                         (covered, last) = (to, Some(index));

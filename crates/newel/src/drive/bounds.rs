@@ -8,7 +8,7 @@ use crate::character::State;
 use crate::command::Command;
 use crate::fingerprint::Fingerprint;
 use crate::math::{direction, flatten};
-use crate::terrain::{Facet, Footing, Hold, Patch, RayHit, Terrain, When};
+use crate::terrain::{Facet, Footing, Hold, Patch, RayHit, Sensor, Terrain, When};
 
 /// What comes of reaching a bound.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
@@ -184,6 +184,10 @@ impl Terrain for Bounded<'_> {
         self.bounds.low.to_array().iter().chain(&self.bounds.high.to_array()).for_each(|x| print.f64(*x));
         print.u64(self.bounds.at as u64 | u64::from(self.bounds.surface) << 8);
         Some(print.value())
+    }
+
+    fn sensors(&self, when: When, within: (DVec3, DVec3), found: &mut Vec<Sensor>) {
+        self.terrain.sensors(when, within, found);
     }
 
     fn footing(&self, surface: u16) -> Footing {

@@ -18,12 +18,14 @@ pub enum Button {
     Hover = 4,
     /// Takes hold of what is in reach when pressed, lets itself down over an edge, and lets go.
     Grab = 5,
+    /// Drops through the one-way floor that it stands on, when pressed.
+    Drop = 6,
 }
 
 impl Button {
     /// Every button there is.
     pub const ALL: &'static [Button] =
-        &[Button::Jump, Button::Sprint, Button::Dash, Button::Slide, Button::Hover, Button::Grab];
+        &[Button::Jump, Button::Sprint, Button::Dash, Button::Slide, Button::Hover, Button::Grab, Button::Drop];
 }
 
 /// Which buttons are down.

@@ -148,7 +148,7 @@ const AT_TARGET: f64 = 0.05;
 /// let lantern = [Target { id: 7, place: DVec3::new(0.0, 1.0, -4.0), body: 0 }];
 /// let mut lock = Lock::new(Locking::default());
 /// let own = Intent::new(Heading::View(Vec2::new(1.0, 0.0))); // to the right, all the time
-/// let sights = Sights { terrain: &level, when: When { number: 0, dt: 1.0 / 60.0 }, targets: &lantern };
+/// let sights = Sights { terrain: &level, when: When::tick(0, 1.0 / 60.0), targets: &lantern };
 /// assert_eq!(lock.take(&hero.character, own.view, &sights, |_| true), Ok(7));
 /// for _frame in 0..300 {
 ///     hero.advance(1.0 / 60.0, &level, &tuning, |me| lock.drive(own, me, &sights), |_| {})?;

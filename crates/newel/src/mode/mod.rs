@@ -7,6 +7,7 @@ mod commands;
 mod custom;
 mod dash;
 mod displace;
+mod drop;
 mod gravity;
 mod ground;
 mod holding;
@@ -56,6 +57,9 @@ pub(crate) fn decide(run: &mut Run<'_>, custom: &mut dyn CustomMode) {
     holding::decide(run, pressed.has(Button::Grab));
     if pressed.has(Button::Dash) {
         dash::press(run);
+    }
+    if pressed.has(Button::Drop) {
+        drop::press(run);
     }
     if pressed.has(Button::Jump) {
         jump::press(run);

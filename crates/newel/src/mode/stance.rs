@@ -1,8 +1,11 @@
 //! The one gate through which a stance changes: it asks for room. What finds none waits, and is tried again at the moments of the
 //! grid, so that it rises at the same moment at every tick rate.
 
+use glam::DVec3;
+
 use crate::character::Mode;
 use crate::contact::point::Contact;
+use crate::math::direction;
 use crate::outcome::{Ability, EventKind, Refusal};
 use crate::run::Run;
 use crate::shape::{Form, Shape};
@@ -12,6 +15,21 @@ use crate::tuning::{Aloft, Anchor, Rise, Submerged};
 
 /// What has to be wider finds room by moving aside, at most by this many times as much as it grows.
 const ASIDE: f32 = 1.5;
+
+/// What leaves no room.
+pub(super) struct Blocked {
+    /// The game's own name for the body; 0 is the world.
+    body: u64,
+    /// Where it is in the way, metres.
+    point: DVec3,
+}
+
+impl Blocked {
+    fn by(run: &Run<'_>, contact: &Contact) -> Blocked {
+        let body = run.near.patch.body(contact.body).id;
+        Blocked { body, point: run.near.patch.origin() + contact.point.as_dvec3() }
+    }
+}
 
 /// Changes the stance, if another is to be had now and there is room for it; or as far toward it as there is.
 pub(super) fn decide(run: &mut Run<'_>) {
@@ -39,9 +57,7 @@ pub(super) fn decide(run: &mut Run<'_>) {
         let _ = change(run, Stance::Crouch);
     }
     if run.me.asked.wait() {
-        let body = run.near.patch.body(blocked.body).id;
-        let point = run.near.patch.origin() + blocked.point.as_dvec3();
-        run.report(EventKind::NoRoom { wanted: target, body, point });
+        run.report(EventKind::NoRoom { wanted: target, body: blocked.body, point: blocked.point });
     }
     if run.tuning.values().stance.rise == Rise::Asked && target < run.me.stance {
         let stance = run.me.stance;
@@ -95,7 +111,7 @@ fn refuse_what_is_not_to_be_had(run: &mut Run<'_>) {
 
 /// Takes the stance if there is room for it; else nothing has changed, and what is most in the way is returned. In the air, where
 /// what would have to stay leaves no room, as just over the ground, the feet stay instead.
-pub(super) fn change(run: &mut Run<'_>, to: Stance) -> Result<(), Contact> {
+pub(super) fn change(run: &mut Run<'_>, to: Stance) -> Result<(), Blocked> {
     let rise = shift(run, &run.near.shape, &run.tuning.shape_in(to));
     let changed = change_about(run, to, rise);
     if matches!(run.me.mode, Mode::Air | Mode::Swim) && rise < 0.0 {
@@ -105,18 +121,23 @@ pub(super) fn change(run: &mut Run<'_>, to: Stance) -> Result<(), Contact> {
     }
 }
 
-/// The same with the feet moved along up by `rise`.
-fn change_about(run: &mut Run<'_>, to: Stance, rise: f32) -> Result<(), Contact> {
+/// The same with the feet moved by `rise`: along the ground's up, and off the ground along itself, which is not upright just after gravity
+/// has turned.
+fn change_about(run: &mut Run<'_>, to: Stance, rise: f32) -> Result<(), Blocked> {
     let (now, then) = (run.near.shape, run.tuning.shape_in(to));
     let place = run.near.place;
     // What touches already may do so after: a change makes nothing worse.
     run.near.touch(0.0);
     let deep = run.near.contacts.iter().fold(0.0, |deep: f32, c| deep.max(-c.gap));
     let allowed = deep.min(0.5 * then.skin()).max(2.0 * now.tolerance());
+    let middle = run.near.middle();
     run.near.wear(then);
-    run.near.place = place + run.up() * f64::from(rise);
+    let along = if run.me.mode.is_on_ground() { run.up() } else { run.me.axis.as_dvec3() };
+    run.near.place = place + along * f64::from(rise);
     let aside = ASIDE * (then.radius - now.radius).max(0.0) + (deep - allowed).max(0.0);
-    match is_free(run, allowed, aside) {
+    // Room beyond a wall is none.
+    let free = is_free(run, allowed, aside).and_then(|()| is_open(run, middle, rise));
+    match free {
         Ok(()) => {
             run.me.eyes -= rise;
             run.wear(to);
@@ -131,7 +152,7 @@ fn change_about(run: &mut Run<'_>, to: Stance, rise: f32) -> Result<(), Contact>
 }
 
 /// Whether there is room as it is placed now, or at most `aside` from there.
-fn is_free(run: &mut Run<'_>, allowed: f32, aside: f32) -> Result<(), Contact> {
+fn is_free(run: &mut Run<'_>, allowed: f32, aside: f32) -> Result<(), Blocked> {
     run.near.touch(0.0);
     let deepest = run.near.contacts.iter().copied().reduce(|a, b| if b.gap < a.gap { b } else { a });
     let Some(blocked) = deepest.filter(|c| c.gap < -allowed) else { return Ok(()) };
@@ -142,7 +163,17 @@ fn is_free(run: &mut Run<'_>, allowed: f32, aside: f32) -> Result<(), Contact> {
         }
         run.near.place = from;
     }
-    Err(blocked)
+    Err(Blocked::by(run, &blocked))
+}
+
+/// Whether nothing stands between where its middle was and where it is, where the feet have been moved.
+fn is_open(run: &Run<'_>, middle: DVec3, rise: f32) -> Result<(), Blocked> {
+    let way = (run.near.middle() - middle).as_vec3();
+    let Some(along) = direction(way).filter(|_| rise != 0.0) else { return Ok(()) };
+    match run.near.ray(middle, along, f64::from(way.length())) {
+        Some(hit) => Err(Blocked { body: hit.body, point: middle + along.as_dvec3() * hit.distance }),
+        None => Ok(()),
+    }
 }
 
 /// How far the feet move along up with the change. On the ground only as far as a foot of another size rests higher or lower where

@@ -15,6 +15,8 @@ impl Run<'_> {
     /// A piece of the tick begins: from here its way is measured.
     pub fn note_piece_start(&mut self) {
         self.piece = PieceStart {
+            from: self.near.place,
+            velocity: self.me.velocity + self.carried,
             place: self.near.place,
             speed: self.me.velocity.length(),
             on_ground: self.me.mode == Mode::Ground,

@@ -9,6 +9,7 @@ mod overlap;
 mod pace;
 pub(crate) mod piece;
 mod ride;
+pub(crate) mod sensing;
 mod shape;
 mod slide;
 mod timers;
@@ -16,7 +17,7 @@ pub(crate) mod water;
 
 use glam::{DVec3, Vec3};
 
-use crate::character::{Mode, State};
+use crate::character::{Mode, Phase, State};
 use crate::command::{MOST_SPEED, Modifiers};
 use crate::contact::ground::Limits;
 use crate::contact::slide::Planes;
@@ -28,6 +29,7 @@ use crate::explain::Seen;
 use crate::factors::depends_on_facing;
 use crate::outcome::{Event, EventKind, Telling};
 use crate::run::piece::PieceStart;
+use crate::run::sensing::Stretch;
 use crate::support::{Ground, Underfoot};
 use crate::terrain::Body;
 use crate::tuning::Tuning;
@@ -131,12 +133,14 @@ pub(crate) struct Run<'a> {
     pub start_clock: f64,
     start_axis: Vec3,
     pub events: &'a mut Vec<Event>,
+    /// The way it has gone in this tick.
+    pub stretches: &'a mut Vec<Stretch>,
 }
 
 impl<'a> Run<'a> {
     pub fn new(
         near: Surroundings<'a>,
-        events: &'a mut Vec<Event>,
+        (events, stretches): (&'a mut Vec<Event>, &'a mut Vec<Stretch>),
         me: State,
         tuning: &'a Tuning,
         modifiers: &'a Modifiers,
@@ -186,7 +190,9 @@ impl<'a> Run<'a> {
             start_clock: me.clock,
             start_axis: me.axis,
             events,
+            stretches,
         };
+        run.note_stretch(0.0, me.position, me.velocity);
         for &button in Button::ALL {
             run.set_button(button, intent.buttons.has(button));
         }
@@ -226,6 +232,7 @@ impl<'a> Run<'a> {
         let across = Vec3::splat(shape.radius) - (up * shape.radius).abs();
         // What is not upright may be any way round.
         let pad = if self.me.axis == up { pad } else { pad + Vec3::splat(height) };
+        self.near.pass_one_way(self.me.phase == Phase::DropsThrough, false);
         self.near.gather(low.min(high) - pad - across.max(Vec3::ZERO), low.max(high) + pad + across.max(Vec3::ZERO));
     }
 
@@ -300,9 +307,15 @@ impl<'a> Run<'a> {
 
     /// A piece of the tick begins: whoever listens is told, and its way is measured from here.
     pub fn begin_piece(&mut self, span: f64) {
+        self.pass_one_way();
         self.note_piece_start();
         let (mode, velocity, ground) = (self.me.mode, self.me.velocity + self.carried, self.ground);
         self.near.tell(|_| Seen::Piece { mode, velocity, ground, span });
+    }
+
+    /// What it does decides which one-way floors are there for it.
+    pub fn pass_one_way(&mut self) {
+        self.near.pass_one_way(self.me.phase == Phase::DropsThrough, self.me.mode.is_on_ground());
     }
 
     /// Tells whoever listens what `planes` leave of a velocity that was wanted.
@@ -317,6 +330,7 @@ impl<'a> Run<'a> {
     /// The mode has moved for `used` of the `span` seconds it was given: time passes, feet come down, the body turns.
     pub fn pass(&mut self, used: f64, span: f64) {
         let used = used.clamp(0.0, span);
+        let from = self.now;
         if used > HARDLY {
             self.flips = 0;
         }
@@ -338,6 +352,7 @@ impl<'a> Run<'a> {
         } else if speed < LEAST_SPEED {
             self.me.velocity = DVec3::ZERO;
         }
+        self.note_stretch(from, self.piece.from, self.piece.velocity);
         self.count_down(used);
     }
 

@@ -6,6 +6,9 @@ use glam::DVec3;
 #[derive(Clone, Copy, Debug, Default)]
 pub(crate) struct PieceStart {
     pub place: DVec3,
+    /// Where it was and how fast, in the world, as time began to pass.
+    pub from: DVec3,
+    pub velocity: DVec3,
     pub speed: f64,
     pub on_ground: bool,
     pub carried: DVec3,

@@ -75,18 +75,27 @@ impl Run<'_> {
     /// Brings up to date how fast it is carried where it is now.
     pub fn refresh_ride(&mut self) {
         if let Some(ride) = &self.ride {
-            self.carried = self.me.keeps.flat64(ride.body.velocity_at(self.middle_of_foot(), self.near.time()));
+            let time = self.near.time();
+            self.carried = self.me.keeps.flat64(ride.body.velocity_at(self.middle_of_foot(), time)) + self.belt();
         }
     }
 
-    /// True where what it stands on moves in this tick.
+    /// True where what it stands on moves in this tick, or runs like a belt.
     pub fn is_carried(&self) -> bool {
-        self.ride.is_some_and(|r| !r.body.is_still())
+        self.ride.is_some_and(|r| !r.body.is_still() || r.body.belt != DVec3::ZERO)
+    }
+
+    /// How what it stands on runs under it though it stays where it is, m/s: a belt, on which standing still gets one along.
+    pub fn belt(&self) -> DVec3 {
+        let Some(Ride { body, .. }) = self.ride.filter(|r| r.body.belt != DVec3::ZERO) else { return DVec3::ZERO };
+        let (belt, normal) = (body.belt_at(self.near.time()), self.ground.normal.as_dvec3());
+        // It runs along what is stood on.
+        self.me.keeps.flat64(belt - normal * belt.dot(normal))
     }
 
     /// The way in the world of a path against what carries it.
     pub fn carried_along(&self, own: Path) -> Path {
-        let Some(Ride { body, .. }) = self.ride.filter(|r| !r.body.is_still()) else { return own };
+        let Some(Ride { body, .. }) = self.ride.filter(|_| self.is_carried()) else { return own };
         let turning = body.spin.cross(own.velocity + self.carried - body.velocity);
         let rate = own.rate + self.me.keeps.flat64(turning);
         Path { velocity: own.velocity + self.carried, rate, span: own.span }

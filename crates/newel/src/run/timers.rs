@@ -39,7 +39,9 @@ impl Run<'_> {
         if self.me.phase_left <= self.piece.phase_left && down(&mut self.me.phase_left) {
             match self.me.phase {
                 Phase::Dash => self.end_dash(),
-                Phase::Shaken | Phase::Thrown | Phase::ThrownAtWall | Phase::LetGo => self.in_control(),
+                Phase::Shaken | Phase::Thrown | Phase::ThrownAtWall | Phase::LetGo | Phase::DropsThrough => {
+                    self.in_control();
+                }
                 _ => {}
             }
         }

@@ -20,6 +20,8 @@ pub struct Body {
     pub velocity: DVec3,
     /// Axis of its turning times the rate, radians per second, right-handed.
     pub spin: DVec3,
+    /// How its surface runs though it stays where it is, m/s in its own axes: a conveyor. What stands on it is taken along.
+    pub belt: DVec3,
 }
 
 /// Where a body may be, metres from the world's origin, and how fast it may go and spin, m/s and rad/s.
@@ -28,8 +30,14 @@ const FASTEST: f64 = 1e5;
 
 impl Body {
     /// The world itself: it stands still for ever.
-    pub const WORLD: Body =
-        Body { id: 0, place: DVec3::ZERO, orientation: DQuat::IDENTITY, velocity: DVec3::ZERO, spin: DVec3::ZERO };
+    pub const WORLD: Body = Body {
+        id: 0,
+        place: DVec3::ZERO,
+        orientation: DQuat::IDENTITY,
+        velocity: DVec3::ZERO,
+        spin: DVec3::ZERO,
+        belt: DVec3::ZERO,
+    };
 
     /// A body that stands still, its axes those of the world.
     #[must_use]
@@ -70,6 +78,16 @@ impl Body {
         self.velocity + self.spin.cross(at - (self.place + self.velocity * t))
     }
 
+    /// How its belt runs in the world, `t` seconds into the tick; metres per second.
+    #[must_use]
+    pub fn belt_at(&self, t: f64) -> DVec3 {
+        if self.belt == DVec3::ZERO {
+            DVec3::ZERO
+        } else {
+            self.pose(t).turn(turning::turned(self.orientation, self.belt))
+        }
+    }
+
     /// Where a point given in the body's own axes is at the start of the tick.
     #[must_use]
     pub fn to_world(&self, local: DVec3) -> DVec3 {
@@ -87,7 +105,7 @@ impl Body {
     pub(crate) fn sane(self) -> Body {
         let unit = (self.orientation.length_squared() - 1.0).abs() < 1e-6;
         let near = self.place.abs().max_element() <= FARTHEST;
-        let slow = self.velocity.length() <= FASTEST && self.spin.length() <= FASTEST;
+        let slow = [self.velocity, self.spin, self.belt].iter().all(|v| v.length() <= FASTEST);
         if unit && near && slow { self } else { Body { id: self.id, ..Body::WORLD } }
     }
 
@@ -133,7 +151,7 @@ impl Pose {
 }
 
 /// Turning by quaternions in plain arithmetic: glam's own may change with features that any crate can switch on.
-pub(super) mod turning {
+pub(crate) mod turning {
     use glam::{DQuat, DVec3};
 
     /// `v` turned by `q`.
@@ -198,6 +216,7 @@ mod tests {
             place: DVec3::new(10.0, 0.0, 0.0),
             velocity: DVec3::new(0.0, 2.0, 0.0),
             spin: DVec3::new(0.0, 0.0, core::f64::consts::PI),
+            belt: DVec3::ZERO,
             ..Body::WORLD
         };
         let there = body.pose(0.5).carry(DVec3::new(11.0, 0.0, 0.0));

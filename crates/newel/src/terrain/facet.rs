@@ -26,6 +26,9 @@ pub struct Facet {
     /// Which edges are real corners: bit 0 for a-b, bit 1 for b-c, bit 2 for c-a. An edge that a flat neighbour
     /// continues is none. For games and tools: ticks need none of it, two separating directions keep flat seams smooth.
     pub corners: u8,
+    /// True for a floor, level or slanted, that is passed from below and stood on from above. Here winding counts: it is stood on where its
+    /// normal faces up, as up is for the character; where that faces down or aside it is passed both ways.
+    pub one_way: bool,
     /// What it is made of: the game's own number.
     pub surface: u16,
     /// Index into the patch's bodies.
@@ -52,7 +55,7 @@ impl Facet {
         let offset = exact.dot(p);
         let uneven = (exact.dot(q) - offset).abs().max((exact.dot(r) - offset).abs()) as f32;
         let offset = offset as f32;
-        Some(Facet { a, b, c, normal, offset, uneven, corners: 7, surface: 0, body: 0, id: 0 })
+        Some(Facet { a, b, c, normal, offset, uneven, corners: 7, one_way: false, surface: 0, body: 0, id: 0 })
     }
 
     /// The same facet carried along by a body.

@@ -1,14 +1,19 @@
 //! Whatever can be touched: the trait, what it answers with, and the triangle mesh.
 
 mod body;
+#[cfg(feature = "mesh")]
+mod cells;
 mod facet;
 mod footing;
 mod hold;
+mod layers;
 #[cfg(feature = "mesh")]
 mod mesh;
+mod one_way;
 mod patch;
 #[cfg(feature = "mesh")]
 mod scene;
+mod sensor;
 mod track;
 mod water;
 mod wind;
@@ -19,11 +24,14 @@ pub(crate) use facet::Edge;
 pub use facet::{Facet, Round};
 pub use footing::Footing;
 pub use hold::Hold;
+pub use layers::{Layers, Who};
 #[cfg(feature = "mesh")]
 pub use mesh::{Mesh, MeshError, Vertex};
+pub(crate) use one_way::{OneWay, There};
 pub use patch::Patch;
 #[cfg(feature = "mesh")]
-pub use scene::Scene;
+pub use scene::{Scene, SceneError, Solid};
+pub use sensor::Sensor;
 pub use track::{Ending, Key, Track, TrackError};
 pub(crate) use water::MOST_CURRENT;
 pub use water::{Swell, Water, WaterSurface, Waves};
@@ -33,13 +41,23 @@ pub use zone::{Effect, Pull, Zone};
 
 use glam::{DVec3, Vec3};
 
-/// Which tick is asking, so that bodies can move within a frame of several ticks.
+/// Which tick is asking, so that bodies can move within a frame of several ticks; and for whom.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct When {
     /// The tick's number, as the game counts them.
     pub number: u64,
     /// The tick's length, seconds.
     pub dt: f64,
+    /// Who asks: what it does not touch is left out of the answer.
+    pub who: Who,
+}
+
+impl When {
+    /// A tick of `dt` seconds, for nobody in particular.
+    #[must_use]
+    pub fn tick(number: u64, dt: f64) -> When {
+        When { number, dt, who: Who::default() }
+    }
 }
 
 /// Whatever a character can touch.
@@ -55,6 +73,12 @@ pub struct When {
 pub trait Terrain: Sync {
     /// Adds every facet, round and zone that reaches into `patch.world_bounds()`, relative to `patch.origin()`.
     fn gather(&self, when: When, patch: &mut Patch);
+
+    /// Adds every sensor that somebody may be in who is in the box between two corners, in the world, at any moment of the tick; more is
+    /// allowed, less is not. None, unless a terrain says otherwise. Asked once in every tick, at its end.
+    fn sensors(&self, when: When, (low, high): (DVec3, DVec3), found: &mut Vec<Sensor>) {
+        let _ = (when, low, high, found);
+    }
 
     /// A number that stands for all that the terrain answers: the same for as long as none of its answers change, and
     /// another than any other terrain's. What stands still then costs next to nothing. `None`, unless a terrain says
@@ -92,6 +116,9 @@ impl<T: Terrain + ?Sized> Terrain for &T {
     fn gather(&self, when: When, patch: &mut Patch) {
         (**self).gather(when, patch);
     }
+    fn sensors(&self, when: When, within: (DVec3, DVec3), found: &mut Vec<Sensor>) {
+        (**self).sensors(when, within, found);
+    }
     fn stamp(&self, when: When) -> Option<u64> {
         (**self).stamp(when)
     }
@@ -120,4 +147,6 @@ pub struct RayHit {
     pub surface: u16,
     /// The body it belongs to.
     pub body: u64,
+    /// True for a floor that is passed from below: what goes through it is not inside anything.
+    pub one_way: bool,
 }

@@ -4,7 +4,7 @@ use core::ops::Range;
 
 use glam::{DVec3, Vec3};
 
-use super::{Body, Facet, Round, Terrain, When, Zone};
+use super::{Body, Facet, OneWay, Round, Terrain, When, Zone};
 
 /// Nothing that can be touched is further away than this, metres: what is, is the terrain's mistake, and must not become
 /// the state's.
@@ -29,6 +29,8 @@ pub struct Patch {
     pub(crate) bodies: Vec<Body>,
     /// The bounds of each facet, side by side: most are passed over by them alone.
     pub(crate) bounds: Vec<(Vec3, Vec3)>,
+    /// For whom its one-way facets are there.
+    pub(crate) one_way: OneWay,
     /// Storage for a terrain that sorts what it adds.
     #[cfg(feature = "mesh")]
     pub(crate) order: Vec<(u32, u32)>,
@@ -55,7 +57,7 @@ impl Patch {
     /// ```
     /// # use newel::{Mesh, Patch, When, glam::DVec3};
     /// # let level = Mesh::new(&[[-9., 0., -9.], [9., 0., -9.], [0., 0., 9.0f32]], &[0, 1, 2]).unwrap();
-    /// let when = When { number: 0, dt: 1.0 / 60.0 };
+    /// let when = When::tick(0, 1.0 / 60.0);
     /// let near = Patch::of(&level, when, DVec3::splat(-1.0), DVec3::splat(1.0));
     /// assert_eq!(near.facets().len(), 1);
     /// ```

@@ -115,6 +115,11 @@ impl Track {
         }
     }
 
+    /// The places of its keys, metres.
+    pub fn places(&self) -> impl Iterator<Item = DVec3> + '_ {
+        self.keys.iter().map(|key| key.place)
+    }
+
     /// Place and orientation at `time`.
     #[must_use]
     pub fn pose(&self, time: f64) -> (DVec3, DQuat) {

@@ -29,6 +29,7 @@ pub(super) fn walker() -> TuningValues {
             windage: 0.0,
             wading: 0.4,
             withstands: 1.0,
+            drops: 0.25,
         },
         air: InAir {
             gravity: 18.0,

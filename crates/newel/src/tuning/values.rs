@@ -117,6 +117,8 @@ pub struct OnGround {
     /// A current this fast moves nobody who is all under water, metres per second, and what is under only in part withstands one as much
     /// faster; the rest of a stronger one takes it along.
     pub withstands: f32,
+    /// How long one-way floors let it through once it drops through one, seconds.
+    pub drops: f32,
 }
 
 /// Moving in the air.

@@ -103,7 +103,7 @@ pub(super) fn braking(run: &mut Run<'_>, flat: DVec3) -> Option<Ramp> {
             None => Ramp::new(flat, DVec3::ZERO, rates.loss * harder),
         });
     }
-    let speed = left.speed(flat)?;
+    let speed = left.speed(flat).filter(|speed| *speed > 0.0)?;
     if to_stop(&rates, speed) < left.far * (1.0 - DUE) - DUE {
         return None;
     }

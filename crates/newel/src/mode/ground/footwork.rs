@@ -44,7 +44,7 @@ pub(super) fn follow(ramp: &Ramp, slope: Vec3, up: Vec3, span: f64) -> Path {
 /// rolls over an edge between two slopes, and its direction with it, a quarter.
 pub(super) fn piece(run: &Run<'_>, ramp: &Ramp, span: f64) -> f64 {
     let span = if ramp.duration() > 0.0 { span.min(ramp.duration()).min(ramp.smooth_span()) } else { span };
-    let fastest = ramp.start().length().max(ramp.at(span).length());
+    let fastest = ramp.start().length().max(ramp.at(span).length()) + run.belt().length();
     let part = if is_rolling(run) { 0.25 } else { 0.5 };
     let most = part * f64::from(run.near.shape.radius);
     if fastest * span > most { most / fastest } else { span }

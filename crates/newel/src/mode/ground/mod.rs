@@ -31,7 +31,7 @@ use crate::support::Support;
 pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     let wish = run.wish();
     run.refresh_ride();
-    if wish == DVec3::ZERO && run.me.velocity == DVec3::ZERO {
+    if wish == DVec3::ZERO && run.me.velocity == DVec3::ZERO && run.belt() == DVec3::ZERO {
         return standing::advance(run, span);
     }
     run.leave_foothold();
@@ -114,17 +114,20 @@ impl Walk {
 /// Cuts the path where the surface underfoot bends away, so that the walk turns with it there at every tick rate.
 /// Where it does not, also says which facet the foot will be over at the end.
 fn until_the_bend(run: &Run<'_>, ramp: &Ramp, path: Path) -> (Path, Option<usize>) {
-    let way = path.at(path.span).as_vec3();
+    let belt = run.belt() * path.span;
+    let way = (path.at(path.span) + belt).as_vec3();
     if run.ground.support != Support::Firm || way == Vec3::ZERO {
         return (path, None);
     }
-    let (part, over) = run.near.support_end(run.ground.normal, way);
+    let (part, over) = run.near.support_end(run.ground.normal, run.ground.body, way);
+    // On the very end of a belt it is as good as off it.
+    let part = if over.is_none() && belt != DVec3::ZERO { 0.0 } else { part };
     if part >= 1.0 {
         return (path, over);
     }
     let part = f64::from(part);
     // Just past the bend, so that the next piece begins beyond it.
-    let past = 4.0 * f64::from(run.near.shape.tolerance()) / path.reach();
+    let past = 4.0 * f64::from(run.near.shape.tolerance()) / (path.reach() + belt.length());
     let span = (path.span * (part + past)).min(path.span);
     (follow(ramp, run.ground.normal, run.me.up, span), None)
 }

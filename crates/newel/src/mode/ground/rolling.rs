@@ -13,6 +13,8 @@ use crate::run::Run;
 
 /// Faces whose normals are this near to each other, as the length of their difference, are one.
 const SAME: f32 = 1e-3;
+/// A way shorter than this, metres, is none.
+const LEAST_WAY: f64 = 1e-12;
 
 /// The path as long as it is over the map, where the foot rolls over an edge.
 pub(super) fn as_it_rolls(run: &mut Run<'_>, path: Path) -> Path {
@@ -20,6 +22,10 @@ pub(super) fn as_it_rolls(run: &mut Run<'_>, path: Path) -> Path {
         return path;
     }
     let way = path.at(path.span);
+    // What is all rounding may lead anywhere.
+    if way.length() < LEAST_WAY {
+        return path;
+    }
     let Some(ahead) = face_ahead(run, way.as_vec3()) else { return path };
     let factor = mean_part(run, way, ahead.as_dvec3()) / map_part(way, run.ground.normal.as_dvec3(), run.up());
     Path { velocity: path.velocity * factor, rate: path.rate * factor, span: path.span }

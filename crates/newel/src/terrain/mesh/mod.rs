@@ -58,6 +58,8 @@ struct Triangle {
     corners: u8,
     /// True where a corner can be so far off that its single-precision normal no longer places the plane.
     large: bool,
+    /// Passed from below.
+    one_way: bool,
 }
 
 /// Corners further than this from the mesh's origin, in metres, are refused: single precision would move them by
@@ -101,6 +103,7 @@ impl Mesh {
                 surface: 0,
                 corners,
                 large: reach > LARGE,
+                one_way: false,
             });
         }
         if triangles.is_empty() {
@@ -123,6 +126,18 @@ impl Mesh {
         Ok(mesh)
     }
 
+    /// A box between two corners, its normals outward.
+    ///
+    /// # Errors
+    /// As [`Mesh::new`]: where it has no volume, or is too large.
+    pub fn cuboid(low: DVec3, high: DVec3) -> Result<Mesh, MeshError> {
+        let pick = |bit: usize, axis: usize, i: usize| if i >> bit & 1 == 0 { low[axis] } else { high[axis] };
+        let corners: Vec<[f64; 3]> = (0..8).map(|i| [pick(0, 0, i), pick(1, 1, i), pick(2, 2, i)]).collect();
+        let faces = [[0, 4, 6, 2], [1, 3, 7, 5], [0, 1, 5, 4], [2, 6, 7, 3], [0, 2, 3, 1], [4, 5, 7, 6]];
+        let indices: Vec<u32> = faces.iter().flat_map(|[a, b, c, d]| [*a, *b, *c, *a, *c, *d]).collect();
+        Mesh::new(&corners, &indices)
+    }
+
     /// The same mesh with what each triangle is made of, one number a triangle in the order they were given.
     ///
     /// # Errors
@@ -143,6 +158,16 @@ impl Mesh {
     #[must_use]
     pub fn with_surface(mut self, surface: u16) -> Mesh {
         self.triangles.iter_mut().for_each(|triangle| triangle.surface = surface);
+        self.stamp = self.hashed();
+        self
+    }
+
+    /// The same mesh with one of its surfaces passed from below and stood on from above; one dropped through where that is asked for
+    /// ([`Button::Drop`](crate::Button::Drop)). Here winding counts: it is stood on where its normals face up, and passed both ways where
+    /// they face down or aside; so it may be a sheet or a slab.
+    #[must_use]
+    pub fn with_one_way(mut self, surface: u16) -> Mesh {
+        self.triangles.iter_mut().filter(|t| t.surface == surface).for_each(|t| t.one_way = true);
         self.stamp = self.hashed();
         self
     }
@@ -195,7 +220,7 @@ impl Mesh {
         print.u64(self.body);
         for t in &self.triangles {
             [t.a, t.b, t.c].iter().flat_map(|p| p.to_array()).for_each(|v| print.f32(v));
-            print.u64(u64::from(t.id) << 16 | u64::from(t.surface));
+            print.u64(u64::from(t.one_way) << 48 | u64::from(t.id) << 16 | u64::from(t.surface));
         }
         print.value()
     }
@@ -294,10 +319,10 @@ fn in_leaf_order(tree: &mut Bvh2, triangles: &[Triangle]) -> Vec<Triangle> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::terrain::{Patch, Terrain, When};
+    use crate::terrain::{Layers, Patch, Terrain, When, Who};
 
     const CORNERS: [[f32; 3]; 4] = [[0.0, 0.0, 0.0], [4.0, 0.0, 0.0], [4.0, 0.0, 4.0], [0.0, 0.0, 4.0]];
-    const WHEN: When = When { number: 0, dt: 0.01 };
+    const WHEN: When = When { number: 0, dt: 0.01, who: Who { id: 0, on: Layers::FIRST, touches: Layers::ALL } };
 
     fn around(mesh: &Mesh, origin: DVec3) -> Patch {
         let mut patch = Patch::default();

@@ -11,11 +11,19 @@ use crate::terrain::{Body, Facet, Footing, Patch, RayHit, Terrain, When};
 /// Rays count as meeting a triangle this part of its size beyond its edges.
 const SEAM: f32 = 1e-6;
 
+/// What a triangle is beside its corners.
+pub(in crate::terrain) struct Tag {
+    pub surface: u16,
+    pub id: u32,
+    pub one_way: bool,
+}
+
 impl Mesh {
-    /// Hands on the corners, surface and number of every triangle whose bounds meet the box.
-    pub(in crate::terrain) fn each_within(&self, low: DVec3, high: DVec3, mut found: impl FnMut([DVec3; 3], u16, u32)) {
+    /// Hands on the corners in the world, and the rest, of every triangle whose bounds meet the box.
+    pub(in crate::terrain) fn each_within(&self, low: DVec3, high: DVec3, mut found: impl FnMut([DVec3; 3], Tag)) {
         self.each_near(low - self.origin, high - self.origin, |_, t| {
-            found([t.a, t.b, t.c].map(|p| self.origin + p.as_dvec3()), t.surface, t.id);
+            let tag = Tag { surface: t.surface, id: t.id, one_way: t.one_way };
+            found([t.a, t.b, t.c].map(|p| self.origin + p.as_dvec3()), tag);
         });
     }
 
@@ -78,7 +86,7 @@ impl Terrain for Mesh {
         self.tree.ray_traverse(ray, &mut nearest, |_, i| self.triangles[i].cast(local, along));
         let hit = self.triangles.get(nearest.primitive_id as usize)?;
         let distance = f64::from(nearest.t);
-        Some(RayHit { distance, normal: hit.normal, surface: hit.surface, body: self.body })
+        Some(RayHit { distance, normal: hit.normal, surface: hit.surface, body: self.body, one_way: hit.one_way })
     }
 }
 
@@ -102,6 +110,7 @@ impl Triangle {
             offset: exact.dot(first) as f32,
             uneven,
             corners: self.corners,
+            one_way: self.one_way,
             surface: self.surface,
             body,
             id: self.id,

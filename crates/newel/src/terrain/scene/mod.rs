@@ -1,10 +1,20 @@
-//! A plain list of meshes, some of them on key-framed paths.
+//! A whole scene: meshes that stand still, bodies that come, move and go, zones and sensors.
 
+mod bodies;
+mod error;
+mod moving;
+mod solid;
+
+pub use error::SceneError;
+pub use solid::Solid;
+
+use self::bodies::Bodies;
 use glam::{DVec3, Vec3};
 
 use super::footing::Said;
 use super::{
-    Body, Effect, Facet, Footing, Hold, Mesh, Patch, RayHit, Round, Terrain, Track, Water, Waves, When, Wind, Zone,
+    Body, Effect, Footing, Hold, Layers, Mesh, Patch, RayHit, Round, Sensor, Terrain, Track, Water, Waves, When, Wind,
+    Zone,
 };
 use crate::fingerprint::Fingerprint;
 
@@ -32,20 +42,19 @@ use crate::fingerprint::Fingerprint;
 pub struct Scene {
     /// The time in the scene at tick number 0, seconds.
     pub time: f64,
-    parts: Vec<Part>,
+    meshes: Vec<(Mesh, Layers)>,
+    bodies: Bodies,
     poles: Vec<Pole>,
     zones: Vec<Zone>,
     /// Water that moves with a body, by that body's name.
     carried: Vec<(u64, Zone)>,
+    /// Sensors, and the name of the body that each is on; 0 for the world.
+    sensors: Vec<(u64, Sensor)>,
     waves: Vec<(u64, Wave)>,
     footings: Said<Footing>,
     holds: Said<Hold>,
-}
-
-#[derive(Clone, Debug)]
-struct Part {
-    mesh: Mesh,
-    moving: Option<(u64, Track)>,
+    /// Surfaces that it has been told are passed from below.
+    one_way: Vec<u16>,
 }
 
 /// How high a surface is over its still level, by place and time.
@@ -73,15 +82,29 @@ impl Scene {
     /// The same with a mesh that stands still.
     #[must_use]
     pub fn with(mut self, mesh: Mesh) -> Scene {
-        self.parts.push(Part { mesh, moving: None });
+        self.meshes.push((mesh, Layers::FIRST));
+        self
+    }
+
+    /// The same with a mesh that stands still, for whoever touches these layers.
+    #[must_use]
+    pub fn with_on(mut self, layers: Layers, mesh: Mesh) -> Scene {
+        self.meshes.push((mesh, layers));
         self
     }
 
     /// The same with a body of this name, whose mesh is about its own origin and moves along a track. Names tell bodies
-    /// apart; 0 is the world's, and a body so named carries nobody.
+    /// apart: it takes the place of any so named before; 0 is the world's, and a body so named carries nobody.
     #[must_use]
     pub fn with_moving(mut self, id: u64, mesh: Mesh, track: Track) -> Scene {
-        self.parts.push(Part { mesh, moving: Some((id, track)) });
+        self.bodies.put_on_track(id, Solid::mesh(mesh), track);
+        self
+    }
+
+    /// The same with a sensor, which stands still or is on the body with this name, and then in that body's axes; 0 for the world.
+    #[must_use]
+    pub fn with_sensor(mut self, body: u64, sensor: Sensor) -> Scene {
+        self.add_sensor(body, sensor);
         self
     }
 
@@ -114,6 +137,16 @@ impl Scene {
         self
     }
 
+    /// The same with a surface, of every mesh it has by now, passed from below and stood on from above.
+    #[must_use]
+    pub fn with_one_way(mut self, surface: u16) -> Scene {
+        let meshes = core::mem::take(&mut self.meshes).into_iter();
+        self.meshes = meshes.map(|(mesh, layers)| (mesh.with_one_way(surface), layers)).collect();
+        self.bodies.pass_from_below(surface);
+        self.one_way.push(surface);
+        self
+    }
+
     /// The same with what a surface gives to hold on to, whatever its meshes say.
     #[must_use]
     pub fn with_hold(mut self, surface: u16, hold: Hold) -> Scene {
@@ -130,12 +163,25 @@ impl Scene {
 
     /// The corners of every triangle in the world at a time, with its surface: for drawing and checking.
     pub fn corners(&self, time: f64) -> impl Iterator<Item = ([DVec3; 3], u16)> + '_ {
-        self.parts.iter().flat_map(move |part| {
-            let body = part.body(time, 0.0);
-            part.mesh
-                .corners()
-                .map(move |(corners, surface)| (body.map_or(corners, |b| corners.map(|c| b.to_world(c))), surface))
-        })
+        let still = self.meshes.iter().flat_map(|(mesh, _)| mesh.corners());
+        let moving = self
+            .bodies
+            .iter()
+            .filter_map(move |named| Some((named.body(When::tick(0, 0.0), time), named.solid.as_mesh()?)));
+        still.chain(moving.flat_map(|(body, mesh)| {
+            mesh.corners().map(move |(corners, surface)| (corners.map(|c| body.to_world(c)), surface))
+        }))
+    }
+
+    /// The same without what is passed from below, which may be in somebody for a while.
+    pub fn solid_corners(&self, time: f64) -> impl Iterator<Item = [DVec3; 3]> + '_ {
+        self.corners(time).filter(|(_, surface)| !self.one_way.contains(surface)).map(|(corners, _)| corners)
+    }
+
+    /// Its sensors, as they were given, each with the body that it is on: for drawing.
+    #[must_use]
+    pub fn sensors_given(&self) -> &[(u64, Sensor)] {
+        &self.sensors
     }
 
     /// Its zones, as they were given: for drawing.
@@ -147,19 +193,19 @@ impl Scene {
     /// True where something in it has a track.
     #[must_use]
     pub fn is_moving(&self) -> bool {
-        self.parts.iter().any(|p| p.moving.is_some())
+        self.bodies.has_tracks()
     }
 
     /// How many triangles it holds.
     #[must_use]
     pub fn triangles(&self) -> usize {
-        self.parts.iter().map(|p| p.mesh.triangles()).sum()
+        let bodies = self.bodies.iter().filter_map(|named| named.solid.as_mesh());
+        self.meshes.iter().map(|(mesh, _)| mesh).chain(bodies).map(Mesh::triangles).sum()
     }
 
     /// Adds water that moves with a body, if any of it can come into the patch.
     fn gather_carried(&self, id: u64, zone: &Zone, when: When, patch: &mut Patch) {
-        let bodies = self.parts.iter().filter(|part| part.moving.as_ref().is_some_and(|m| m.0 == id));
-        let Some(body) = bodies.filter_map(|part| part.body(self.start(when), when.dt)).next() else { return };
+        let Some(body) = self.bodies.named(id).map(|named| named.body(when, self.start(when))) else { return };
         let (low, high) = reach(&body, when.dt, patch.world_bounds());
         if zone.min.cmple(high).all() && zone.max.cmpge(low).all() {
             let known = patch.body_named(id).map(|(index, _)| index);
@@ -168,30 +214,15 @@ impl Scene {
         }
     }
 
+    /// Every mesh in it, for what they say of their surfaces.
+    fn all_meshes(&self) -> impl Iterator<Item = &Mesh> {
+        let bodies = self.bodies.iter().filter_map(|named| named.solid.as_mesh());
+        self.meshes.iter().map(|(mesh, _)| mesh).chain(bodies)
+    }
+
     /// The time in the scene when a tick begins.
     fn start(&self, when: When) -> f64 {
         self.time + when.number as f64 * when.dt
-    }
-}
-
-impl Part {
-    /// The body of what moves, for a tick of `dt` seconds from `start` on.
-    fn body(&self, start: f64, dt: f64) -> Option<Body> {
-        let (id, track) = self.moving.as_ref()?;
-        Some(Body::between(*id, track.pose(start), track.pose(start + dt), dt))
-    }
-
-    fn gather_moving(&self, body: &Body, dt: f64, patch: &mut Patch) {
-        let (low, high) = reach(body, dt, patch.world_bounds());
-        let mut index = None;
-        let origin = patch.origin();
-        self.mesh.each_within(low, high, |corners, surface, id| {
-            let index = *index.get_or_insert_with(|| patch.add_body(*body));
-            let [a, b, c] = corners.map(|corner| (body.to_world(corner) - origin).as_vec3());
-            if let Some(facet) = Facet::new(a, b, c) {
-                patch.add_facet(Facet { surface, id, body: index, ..facet });
-            }
-        });
     }
 }
 
@@ -242,13 +273,15 @@ impl Pole {
 impl Terrain for Scene {
     fn gather(&self, when: When, patch: &mut Patch) {
         let start = self.start(when);
-        for part in &self.parts {
-            match part.body(start, when.dt) {
-                None => part.mesh.gather(when, patch),
-                Some(body) => part.gather_moving(&body, when.dt, patch),
-            }
+        for (mesh, _) in self.meshes.iter().filter(|(_, layers)| when.who.meets(*layers, 0)) {
+            mesh.gather(when, patch);
         }
         let (low, high) = patch.world_bounds();
+        self.bodies.each_near(low, high, |named| {
+            if when.who.meets(named.solid.layers, named.solid.owner) {
+                named.solid.gather(&named.body(when, start), when.dt, patch);
+            }
+        });
         for (pole, id) in self.poles.iter().zip(0..) {
             let reach = DVec3::splat(f64::from(pole.radius));
             let (least, most) = (pole.from.min(pole.to) - reach, pole.from.max(pole.to) + reach);
@@ -263,6 +296,23 @@ impl Terrain for Scene {
         }
     }
 
+    fn sensors(&self, when: When, (low, high): (DVec3, DVec3), found: &mut Vec<Sensor>) {
+        let start = self.start(when);
+        for (on, sensor) in self.sensors.iter().filter(|(_, sensor)| sensor.sees.meets(when.who.on)) {
+            if *on == 0 {
+                if sensor.min.cmple(high).all() && sensor.max.cmpge(low).all() {
+                    found.push(*sensor);
+                }
+            } else if let Some(named) = self.bodies.named(*on) {
+                let body = named.body(when, start);
+                let (low, high) = reach(&body, when.dt, (low, high));
+                if sensor.min.cmple(high).all() && sensor.max.cmpge(low).all() {
+                    found.push(Sensor { body, ..*sensor });
+                }
+            }
+        }
+    }
+
     fn stamp(&self, when: When) -> Option<u64> {
         if !self.zones.is_empty() || !self.carried.is_empty() {
             return None;
@@ -274,20 +324,22 @@ impl Terrain for Scene {
             print.u64(u64::from(pole.surface));
         }
         // What stands still has stamps that say so; what has a track may be anywhere.
-        for part in &self.parts {
-            print.u64(part.mesh.stamp(when).filter(|_| part.moving.is_none())?);
+        print.u64(self.bodies.stamp(when)?);
+        for (mesh, layers) in &self.meshes {
+            print.u64(mesh.stamp(when)? ^ u64::from(layers.0) << 32);
         }
+        [when.who.id, u64::from(when.who.touches.0)].iter().for_each(|x| print.u64(*x));
         Some(print.value())
     }
 
     fn footing(&self, surface: u16) -> Footing {
         let own = self.footings.of(surface);
-        own.or_else(|| self.parts.iter().find_map(|p| p.mesh.footings.of(surface))).unwrap_or_default()
+        own.or_else(|| self.all_meshes().find_map(|mesh| mesh.footings.of(surface))).unwrap_or_default()
     }
 
     fn hold(&self, surface: u16) -> Hold {
         let own = self.holds.of(surface);
-        own.or_else(|| self.parts.iter().find_map(|p| p.mesh.holds.of(surface))).unwrap_or_default()
+        own.or_else(|| self.all_meshes().find_map(|mesh| mesh.holds.of(surface))).unwrap_or_default()
     }
 
     fn wave(&self, zone: u64, place: DVec3, when: When, t: f64) -> f64 {
@@ -297,14 +349,20 @@ impl Terrain for Scene {
 
     fn cast(&self, when: When, from: DVec3, along: Vec3, length: f64) -> Option<RayHit> {
         let start = self.start(when);
-        let hits = self.parts.iter().filter_map(|part| {
-            let Some(body) = part.body(start, 0.0) else { return part.mesh.cast(when, from, along, length) };
-            let to = body.to_local(from + along.as_dvec3());
+        let meshes = self.meshes.iter().filter(|(_, layers)| when.who.meets(*layers, 0));
+        let still = meshes.filter_map(|(mesh, _)| mesh.cast(when, from, along, length));
+        let to = from + along.as_dvec3() * length;
+        let near = self.bodies.iter().filter(|named| named.is_near(from.min(to), from.max(to)));
+        let near = near.filter(|named| when.who.meets(named.solid.layers, named.solid.owner));
+        let moving = near.filter_map(|named| {
+            let body = named.body(when, start);
+            let ahead = body.to_local(from + along.as_dvec3());
             let from = body.to_local(from);
-            let hit = part.mesh.cast(when, from, (to - from).as_vec3(), length)?;
+            let hit = named.solid.cast(when, from, (ahead - from).as_vec3(), length)?;
             let normal = body.to_world(hit.normal.as_dvec3()) - body.place;
             Some(RayHit { normal: normal.as_vec3(), body: body.id, ..hit })
         });
+        let hits = still.chain(moving);
         hits.min_by(|a, b| a.distance.total_cmp(&b.distance))
     }
 }

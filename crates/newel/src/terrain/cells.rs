@@ -1,0 +1,83 @@
+//! What is near a box, of many things that come, move and go.
+//!
+//! Each thing is a ball and lies in one cell, by its middle; cells are a few times as large as the things in them, and what is larger
+//! lies in cells as much larger (a loose grid: Ulrich, *Loose Octrees*, 2000). Nothing here has an order: whoever asks sorts.
+
+use std::collections::HashMap;
+
+use glam::{DVec3, IVec3};
+
+/// The size of the smallest cells, metres; each level's are so many times as large as the one's before.
+const SMALLEST: f64 = 4.0;
+const LARGER: f64 = 8.0;
+/// Levels; what is larger than the cells of the last lies in none, and is always near.
+const LEVELS: usize = 5;
+
+#[derive(Clone, Debug, Default)]
+pub(super) struct Cells {
+    levels: [HashMap<IVec3, Vec<u32>>; LEVELS],
+    everywhere: Vec<u32>,
+}
+
+/// Where a thing lies.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub(super) enum Cell {
+    At(usize, IVec3),
+    Everywhere,
+}
+
+fn size_of(level: usize) -> f64 {
+    SMALLEST * LARGER.powi(level as i32)
+}
+
+impl Cell {
+    /// The cell of a ball.
+    pub fn of(middle: DVec3, radius: f64) -> Cell {
+        let level = (0..LEVELS).find(|level| radius <= size_of(*level));
+        level.map_or(Cell::Everywhere, |level| Cell::At(level, (middle / size_of(level)).floor().as_ivec3()))
+    }
+}
+
+impl Cells {
+    pub fn insert(&mut self, cell: Cell, thing: u32) {
+        self.list(cell).push(thing);
+    }
+
+    pub fn remove(&mut self, cell: Cell, thing: u32) {
+        self.list(cell).retain(|other| *other != thing);
+        if let Cell::At(level, at) = cell
+            && self.levels[level].get(&at).is_some_and(Vec::is_empty)
+        {
+            self.levels[level].remove(&at);
+        }
+    }
+
+    fn list(&mut self, cell: Cell) -> &mut Vec<u32> {
+        match cell {
+            Cell::At(level, at) => self.levels[level].entry(at).or_default(),
+            Cell::Everywhere => &mut self.everywhere,
+        }
+    }
+
+    /// Hands on whatever may reach into a box, and perhaps more.
+    pub fn each_near(&self, low: DVec3, high: DVec3, mut found: impl FnMut(u32)) {
+        self.everywhere.iter().for_each(|thing| found(*thing));
+        for (level, cells) in self.levels.iter().enumerate().filter(|(_, cells)| !cells.is_empty()) {
+            let size = size_of(level);
+            let corner = |place: DVec3| (place / size).floor().as_ivec3();
+            let (from, to) = (corner(low - size), corner(high + size));
+            let count = (to - from + IVec3::ONE).as_dvec3();
+            if count.x * count.y * count.z > cells.len() as f64 {
+                cells.values().flatten().for_each(|thing| found(*thing));
+                continue;
+            }
+            for x in from.x..=to.x {
+                for y in from.y..=to.y {
+                    for z in from.z..=to.z {
+                        cells.get(&IVec3::new(x, y, z)).into_iter().flatten().for_each(|thing| found(*thing));
+                    }
+                }
+            }
+        }
+    }
+}

@@ -1,0 +1,189 @@
+//! The named bodies of a scene: where they are at which tick, and which are near.
+
+use core::ops::Range;
+use std::collections::HashMap;
+
+use glam::{DQuat, DVec3};
+
+use super::solid::Solid;
+use crate::fingerprint::Fingerprint;
+use crate::terrain::body::turning;
+use crate::terrain::cells::{Cell, Cells};
+use crate::terrain::{Body, Track, When};
+
+/// A place, metres, and an orientation, a unit quaternion from the body's own axes to the world's.
+pub(super) type Pose = (DVec3, DQuat);
+
+#[derive(Clone, Debug)]
+pub(super) struct Named {
+    pub id: u64,
+    pub solid: Solid,
+    how: How,
+    /// A ball that it never leaves.
+    middle: DVec3,
+    radius: f64,
+}
+
+#[derive(Clone, Debug)]
+enum How {
+    /// From one pose to another, evenly from the start of the first of these ticks to the end of the last.
+    Between {
+        from: Pose,
+        to: Pose,
+        ticks: Range<u64>,
+    },
+    Along(Track),
+}
+
+/// All of them. Found by name, and by where they are.
+#[derive(Clone, Debug, Default)]
+pub(super) struct Bodies {
+    all: Vec<Named>,
+    by_id: HashMap<u64, u32>,
+    cells: Cells,
+    tracks: usize,
+    /// The sum of what stands for each that has no track: the same for the same bodies at the same places.
+    print: u64,
+    /// The tick from which on all without a track stand still.
+    still_from: u64,
+}
+
+impl Named {
+    fn new(id: u64, solid: Solid, how: How) -> Named {
+        let places: Vec<DVec3> = match &how {
+            How::Between { from, to, .. } => vec![from.0, to.0],
+            How::Along(track) => track.places().collect(),
+        };
+        let low = places.iter().copied().reduce(DVec3::min).unwrap_or_default();
+        let high = places.iter().copied().reduce(DVec3::max).unwrap_or_default();
+        let radius = 0.5 * (high - low).length() + solid.reach();
+        Named { id, solid, how, middle: 0.5 * (low + high), radius }
+    }
+
+    fn cell(&self) -> Cell {
+        Cell::of(self.middle, self.radius)
+    }
+
+    fn has_track(&self) -> bool {
+        matches!(self.how, How::Along(_))
+    }
+
+    /// Where it is when tick `number` begins, at `time` in the scene.
+    pub fn pose(&self, number: u64, time: f64) -> Pose {
+        match &self.how {
+            How::Along(track) => track.pose(time),
+            How::Between { from, ticks, .. } if number <= ticks.start => *from,
+            How::Between { to, ticks, .. } if number >= ticks.end => *to,
+            How::Between { from, to, ticks } => {
+                let part = (number - ticks.start) as f64 / (ticks.end - ticks.start) as f64;
+                let turn = turning::between(from.1, to.1) * part;
+                (from.0 + (to.0 - from.0) * part, turning::onward(from.1, turn))
+            }
+        }
+    }
+
+    /// How it moves in a tick that begins at `start` in the scene.
+    pub fn body(&self, when: When, start: f64) -> Body {
+        let (from, to) = (self.pose(when.number, start), self.pose(when.number + 1, start + when.dt));
+        Body { belt: self.solid.belt, ..Body::between(self.id, from, to, when.dt) }
+    }
+
+    /// True where it may reach into a box.
+    pub fn is_near(&self, low: DVec3, high: DVec3) -> bool {
+        let off = self.middle - self.middle.max(low).min(high);
+        off.length_squared() <= self.radius * self.radius
+    }
+
+    /// What stands for it where it has no track.
+    fn print(&self) -> u64 {
+        let How::Between { to, ticks, .. } = &self.how else { return 0 };
+        let mut print = Fingerprint::new();
+        [self.id, ticks.end].iter().for_each(|x| print.u64(*x));
+        to.0.to_array().iter().chain(&to.1.to_array()).for_each(|x| print.f64(*x));
+        self.solid.feed(&mut print);
+        print.value()
+    }
+}
+
+impl Bodies {
+    pub fn iter(&self) -> core::slice::Iter<'_, Named> {
+        self.all.iter()
+    }
+
+    pub fn has_tracks(&self) -> bool {
+        self.tracks > 0
+    }
+
+    /// A surface of every mesh is passed from below from now on.
+    pub fn pass_from_below(&mut self, surface: u16) {
+        for named in &mut self.all {
+            let before = named.print();
+            if let Some(mesh) = named.solid.as_mesh_mut() {
+                *mesh = mesh.clone().with_one_way(surface);
+            }
+            self.print = self.print.wrapping_sub(before).wrapping_add(named.print());
+        }
+    }
+
+    pub fn named(&self, id: u64) -> Option<&Named> {
+        self.by_id.get(&id).map(|slot| &self.all[*slot as usize])
+    }
+
+    pub fn put(&mut self, id: u64, solid: Solid, at: Pose) {
+        self.insert(Named::new(id, solid, How::Between { from: at, to: at, ticks: 0..0 }));
+    }
+
+    pub fn put_on_track(&mut self, id: u64, solid: Solid, track: Track) {
+        self.insert(Named::new(id, solid, How::Along(track)));
+    }
+
+    /// Takes it from where it is when the first of these ticks begins to where it is to be when the last has ended.
+    pub fn take(&mut self, id: u64, to: Pose, ticks: Range<u64>, time: f64) {
+        let Some(named) = self.take_out(id) else { return };
+        let from = if ticks.is_empty() { to } else { named.pose(ticks.start, time) };
+        self.insert(Named::new(id, named.solid, How::Between { from, to, ticks }));
+    }
+
+    fn insert(&mut self, named: Named) {
+        self.take_out(named.id);
+        let slot = self.all.len() as u32;
+        self.by_id.insert(named.id, slot);
+        self.cells.insert(named.cell(), slot);
+        self.tracks += usize::from(named.has_track());
+        self.print = self.print.wrapping_add(named.print());
+        if let How::Between { ticks, .. } = &named.how {
+            self.still_from = self.still_from.max(ticks.end);
+        }
+        self.all.push(named);
+    }
+
+    /// Removes it; the last takes its place in the list.
+    pub fn take_out(&mut self, id: u64) -> Option<Named> {
+        let slot = self.by_id.remove(&id)?;
+        let named = self.all.swap_remove(slot as usize);
+        self.cells.remove(named.cell(), slot);
+        if let Some(moved) = self.all.get(slot as usize) {
+            let was = self.all.len() as u32;
+            self.cells.remove(moved.cell(), was);
+            self.cells.insert(moved.cell(), slot);
+            self.by_id.insert(moved.id, slot);
+        }
+        self.tracks -= usize::from(named.has_track());
+        self.print = self.print.wrapping_sub(named.print());
+        Some(named)
+    }
+
+    /// What stands for all of them, where none may move from this tick on.
+    pub fn stamp(&self, when: When) -> Option<u64> {
+        (self.tracks == 0 && when.number >= self.still_from).then_some(self.print)
+    }
+
+    pub fn each_near(&self, low: DVec3, high: DVec3, mut found: impl FnMut(&Named)) {
+        self.cells.each_near(low, high, |slot| {
+            let named = &self.all[slot as usize];
+            if named.is_near(low, high) {
+                found(named);
+            }
+        });
+    }
+}
