@@ -52,6 +52,7 @@ mod clock;
 mod coarse;
 mod command;
 mod contact;
+mod crowd;
 mod drive;
 mod error;
 mod explain;
@@ -88,6 +89,7 @@ pub use character::{Character, Mode, Phase, Rest, State};
 pub use clock::Clock;
 pub use coarse::{CoarseDirection, CoarsePart, CoarseVelocity};
 pub use command::{Command, Modifiers};
+pub use crowd::{Crowd, CrowdError, Heads, Member};
 pub use drive::{
     Aside, AtBounds, AtSolid, Bounded, Bounds, Button, Buttons, Change, Crossed, Face, Gesture, Gestures, Gives, GoEnd,
     GoTo, Going, Heading, Intent, Latch, Lock, LockEnd, Locking, NoTarget, OwnHeading, Pacing, Patrol, Sights, Target,

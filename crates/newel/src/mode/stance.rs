@@ -121,8 +121,7 @@ pub(super) fn change(run: &mut Run<'_>, to: Stance) -> Result<(), Blocked> {
     }
 }
 
-/// The same with the feet moved by `rise`: along the ground's up, and off the ground along itself, which is not upright just after gravity
-/// has turned.
+/// The same with the feet moved by `rise` along up; swimming along itself, which is not upright just after gravity has turned.
 fn change_about(run: &mut Run<'_>, to: Stance, rise: f32) -> Result<(), Blocked> {
     let (now, then) = (run.near.shape, run.tuning.shape_in(to));
     let place = run.near.place;
@@ -132,7 +131,7 @@ fn change_about(run: &mut Run<'_>, to: Stance, rise: f32) -> Result<(), Blocked>
     let allowed = deep.min(0.5 * then.skin()).max(2.0 * now.tolerance());
     let middle = run.near.middle();
     run.near.wear(then);
-    let along = if run.me.mode.is_on_ground() { run.up() } else { run.me.axis.as_dvec3() };
+    let along = if run.me.mode == Mode::Swim { run.me.axis.as_dvec3() } else { run.up() };
     run.near.place = place + along * f64::from(rise);
     let aside = ASIDE * (then.radius - now.radius).max(0.0) + (deep - allowed).max(0.0);
     // Room beyond a wall is none.

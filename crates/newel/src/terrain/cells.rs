@@ -5,7 +5,7 @@
 
 use std::collections::HashMap;
 
-use glam::{DVec3, IVec3};
+use glam::DVec3;
 
 /// The size of the smallest cells, metres; each level's are so many times as large as the one's before.
 const SMALLEST: f64 = 4.0;
@@ -14,15 +14,15 @@ const LARGER: f64 = 8.0;
 const LEVELS: usize = 5;
 
 #[derive(Clone, Debug, Default)]
-pub(super) struct Cells {
-    levels: [HashMap<IVec3, Vec<u32>>; LEVELS],
+pub(crate) struct Cells {
+    levels: [HashMap<[i64; 3], Vec<u32>>; LEVELS],
     everywhere: Vec<u32>,
 }
 
 /// Where a thing lies.
 #[derive(Clone, Copy, Debug, PartialEq)]
-pub(super) enum Cell {
-    At(usize, IVec3),
+pub(crate) enum Cell {
+    At(usize, [i64; 3]),
     Everywhere,
 }
 
@@ -30,19 +30,35 @@ fn size_of(level: usize) -> f64 {
     SMALLEST * LARGER.powi(level as i32)
 }
 
+/// The cell of this size that a place is in, by its number along each axis.
+fn corner(place: DVec3, size: f64) -> [i64; 3] {
+    (place / size).floor().to_array().map(|n| n as i64)
+}
+
 impl Cell {
     /// The cell of a ball.
     pub fn of(middle: DVec3, radius: f64) -> Cell {
         let level = (0..LEVELS).find(|level| radius <= size_of(*level));
-        level.map_or(Cell::Everywhere, |level| Cell::At(level, (middle / size_of(level)).floor().as_ivec3()))
+        level.map_or(Cell::Everywhere, |level| Cell::At(level, corner(middle, size_of(level))))
     }
 }
 
 impl Cells {
+    /// Empties it, and keeps its storage.
+    pub fn clear(&mut self) {
+        for cells in &mut self.levels {
+            // Where nothing was the last time there is nobody any more.
+            cells.retain(|_, things| !things.is_empty());
+            cells.values_mut().for_each(Vec::clear);
+        }
+        self.everywhere.clear();
+    }
+
     pub fn insert(&mut self, cell: Cell, thing: u32) {
         self.list(cell).push(thing);
     }
 
+    #[cfg(feature = "mesh")]
     pub fn remove(&mut self, cell: Cell, thing: u32) {
         self.list(cell).retain(|other| *other != thing);
         if let Cell::At(level, at) = cell
@@ -64,17 +80,16 @@ impl Cells {
         self.everywhere.iter().for_each(|thing| found(*thing));
         for (level, cells) in self.levels.iter().enumerate().filter(|(_, cells)| !cells.is_empty()) {
             let size = size_of(level);
-            let corner = |place: DVec3| (place / size).floor().as_ivec3();
-            let (from, to) = (corner(low - size), corner(high + size));
-            let count = (to - from + IVec3::ONE).as_dvec3();
-            if count.x * count.y * count.z > cells.len() as f64 {
+            let (from, to) = (corner(low - size, size), corner(high + size, size));
+            let count: f64 = (0..3).map(|i| to[i].saturating_sub(from[i]) as f64 + 1.0).product();
+            if count > cells.len() as f64 {
                 cells.values().flatten().for_each(|thing| found(*thing));
                 continue;
             }
-            for x in from.x..=to.x {
-                for y in from.y..=to.y {
-                    for z in from.z..=to.z {
-                        cells.get(&IVec3::new(x, y, z)).into_iter().flatten().for_each(|thing| found(*thing));
+            for x in from[0]..=to[0] {
+                for y in from[1]..=to[1] {
+                    for z in from[2]..=to[2] {
+                        cells.get(&[x, y, z]).into_iter().flatten().for_each(|thing| found(*thing));
                     }
                 }
             }

@@ -1,8 +1,7 @@
 //! Whatever can be touched: the trait, what it answers with, and the triangle mesh.
 
 mod body;
-#[cfg(feature = "mesh")]
-mod cells;
+pub(crate) mod cells;
 mod facet;
 mod footing;
 mod hold;

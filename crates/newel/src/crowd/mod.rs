@@ -1,0 +1,313 @@
+//! Many characters among each other: solid, soft or not there for one another; moved in parallel, the same bits whoever moves first.
+
+mod among;
+mod pair;
+mod snapshot;
+
+use crate::character::Character;
+use crate::command::{Command, Modifiers};
+use crate::drive::intent::Intent;
+use crate::error::TickError;
+use crate::fingerprint::Fingerprinted;
+use crate::mode::CustomMode;
+use crate::outcome::{Event, Outcome, Readout};
+use crate::step::Tick;
+use crate::terrain::{Layers, Terrain};
+use crate::tuning::Tuning;
+use crate::workspace::Workspace;
+
+use among::Among;
+use snapshot::Snapshot;
+
+/// Members that one thread takes at a time.
+#[cfg(feature = "parallel")]
+const AT_A_TIME: usize = 32;
+
+/// What becomes of whoever comes down on somebody's head.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+pub enum Heads {
+    /// It can stand there, as on ground that stands still.
+    #[default]
+    Carry,
+    /// It slips off.
+    SlipOff,
+}
+
+/// One of a crowd.
+///
+/// Who it is to the others its [`Modifiers::who`] says: its name, and the layers it is on. Two are solid to each other where each is on
+/// a layer that the other is solid to; else soft, where each is on a layer that the other is soft to; else they pass through each other.
+#[derive(Clone, Debug)]
+pub struct Member<M = ()> {
+    /// The character.
+    pub character: Character<M>,
+    /// What it wants of the next tick.
+    pub intent: Intent,
+    /// What the game does to it in the next tick; emptied by it.
+    pub commands: Vec<Command>,
+    /// What the game changes for now, and who it is.
+    pub modifiers: Modifiers,
+    /// Which of the tunings is its own.
+    pub tuning: usize,
+    /// Layers of those that it cannot be in one place with.
+    pub solid: Layers,
+    /// Layers of those that it is pushed apart from, smoothly.
+    pub soft: Layers,
+    /// How much of that the other moves: two part as their weights are, the lighter further. 0 gives way to all, more than 0 to none of weight 0.
+    pub weight: f32,
+    /// What becomes of whoever comes down on its head.
+    pub heads: Heads,
+}
+
+impl<M> Member<M> {
+    /// One that is solid to everybody, by the first of the tunings.
+    #[must_use]
+    pub fn new(character: Character<M>) -> Member<M> {
+        Member {
+            character,
+            intent: Intent::default(),
+            commands: Vec::new(),
+            modifiers: Modifiers::default(),
+            tuning: 0,
+            solid: Layers::ALL,
+            soft: Layers::NONE,
+            weight: 1.0,
+            heads: Heads::default(),
+        }
+    }
+}
+
+/// Why a crowd could not be moved. Nobody has then moved.
+#[derive(Clone, Debug, PartialEq)]
+#[non_exhaustive]
+pub enum CrowdError {
+    /// One of them could not.
+    Member {
+        /// Which, by its place.
+        member: usize,
+        /// Why.
+        error: TickError,
+    },
+    /// There is no tuning of that number.
+    NoTuning {
+        /// Whose, by its place.
+        member: usize,
+        /// Which was asked for.
+        tuning: usize,
+        /// How many there are.
+        tunings: usize,
+    },
+    /// A weight that is negative or no number.
+    Weight {
+        /// Whose, by its place.
+        member: usize,
+        /// What it is.
+        weight: f32,
+    },
+}
+
+impl core::fmt::Display for CrowdError {
+    fn fmt(&self, f: &mut core::fmt::Formatter<'_>) -> core::fmt::Result {
+        match self {
+            CrowdError::Member { member, error } => write!(f, "member {member}: {error}"),
+            CrowdError::NoTuning { member, tuning, tunings } => {
+                write!(f, "member {member} asks for tuning {tuning}: there are {tunings}, from 0")
+            }
+            CrowdError::Weight { member, weight } => {
+                write!(f, "member {member} weighs {weight}: 0 or more is allowed")
+            }
+        }
+    }
+}
+
+impl core::error::Error for CrowdError {}
+
+/// Moves any number of characters through a tick together; its storage is reused from tick to tick.
+///
+/// ```
+/// use newel::{Character, Crowd, Intent, Layers, Member, Mesh, Tuning, glam::Vec3};
+/// # let level = Mesh::new(&[[-9., 0., -9.], [9., 0., -9.], [0., 0., 9.0f32]], &[0, 1, 2])?;
+/// let tunings = [Tuning::walker()];
+/// let mut all = Vec::new();
+/// for x in [-2.0, 2.0] {
+///     let mut one = Member::new(Character::spawn(&level, &tunings[0], [x, 0.0, 0.0])?);
+///     one.intent = Intent::toward(Vec3::X * -x as f32);
+///     all.push(one);
+/// }
+/// let mut crowd = Crowd::new();
+/// for number in 0..120 {
+///     crowd.step(&level, number, 1.0 / 60.0, &tunings, &mut all)?;
+/// }
+/// let apart = all[1].character.position.x - all[0].character.position.x;
+/// assert!((apart - 2.0 * f64::from(tunings[0].shape().radius)).abs() < 0.01, "they met, and stand against each other");
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
+#[derive(Debug, Default)]
+pub struct Crowd<M = ()> {
+    /// What those are made of to each other: the game's own number for a surface.
+    pub surface: u16,
+    snapshot: Snapshot,
+    results: Vec<Moved<M>>,
+    works: Vec<Workspace>,
+}
+
+/// What became of one in a tick.
+#[derive(Debug)]
+struct Moved<M> {
+    character: Option<Character<M>>,
+    events: Vec<Event>,
+    inside: Vec<u64>,
+    readout: Option<Readout>,
+    error: Option<TickError>,
+}
+
+impl<M> Default for Moved<M> {
+    fn default() -> Moved<M> {
+        Moved { character: None, events: Vec::new(), inside: Vec::new(), readout: None, error: None }
+    }
+}
+
+/// What a tick of a crowd has of the game's.
+struct Shared<'a> {
+    terrain: &'a dyn Terrain,
+    snapshot: &'a Snapshot,
+    tunings: &'a [Tuning],
+    number: u64,
+    dt: f64,
+}
+
+impl<M> Crowd<M> {
+    /// One that has moved nobody yet.
+    #[must_use]
+    pub fn new() -> Crowd<M> {
+        Crowd { surface: 0, snapshot: Snapshot::default(), results: Vec::new(), works: Vec::new() }
+    }
+
+    /// What became of a member in the last tick, by its place; `None` where that moved no such.
+    #[must_use]
+    pub fn outcome(&self, member: usize) -> Option<Outcome<'_>> {
+        let moved = self.results.get(member)?;
+        Some(Outcome { events: &moved.events, readout: moved.readout?, inside: &moved.inside })
+    }
+}
+
+impl<M: CustomMode + Clone + Send + Sync> Crowd<M> {
+    /// Moves all `members` through tick `number` of `dt` seconds. Everyone sees the others as they stood when it began, so that their order
+    /// makes no difference; with the feature `parallel` on all threads of the pool it is called in, and the same bits.
+    ///
+    /// # Errors
+    /// [`CrowdError`] names the first whose tick was refused; nobody has then moved.
+    pub fn step(
+        &mut self,
+        terrain: &dyn Terrain,
+        number: u64,
+        dt: f64,
+        tunings: &[Tuning],
+        members: &mut [Member<M>],
+    ) -> Result<(), CrowdError> {
+        check(tunings, members)?;
+        self.snapshot.surface = self.surface;
+        self.snapshot.take(members, tunings, dt);
+        self.results.resize_with(members.len(), Moved::default);
+        let shared = Shared { terrain, snapshot: &self.snapshot, tunings, number, dt };
+        move_all(&shared, members, &mut self.results, &mut self.works);
+        let refused = self.results.iter_mut().enumerate().find_map(|(n, moved)| Some((n, moved.error.take()?)));
+        if let Some((member, error)) = refused {
+            return Err(CrowdError::Member { member, error });
+        }
+        for (member, moved) in members.iter_mut().zip(&mut self.results) {
+            member.commands.clear();
+            if let Some(character) = moved.character.take() {
+                member.character = character;
+            }
+        }
+        Ok(())
+    }
+}
+
+fn check<M>(tunings: &[Tuning], members: &[Member<M>]) -> Result<(), CrowdError> {
+    for (member, one) in members.iter().enumerate() {
+        if one.tuning >= tunings.len() {
+            return Err(CrowdError::NoTuning { member, tuning: one.tuning, tunings: tunings.len() });
+        }
+        if !(one.weight >= 0.0 && one.weight.is_finite()) {
+            return Err(CrowdError::Weight { member, weight: one.weight });
+        }
+        if let Some(field) = one.character.state.not_finite() {
+            return Err(CrowdError::Member { member, error: TickError::NotFinite { field } });
+        }
+    }
+    Ok(())
+}
+
+#[cfg(feature = "parallel")]
+fn move_all<M: CustomMode + Clone + Send + Sync>(
+    shared: &Shared<'_>,
+    members: &[Member<M>],
+    results: &mut [Moved<M>],
+    works: &mut Vec<Workspace>,
+) {
+    use rayon::prelude::*;
+    works.resize_with(members.len().div_ceil(AT_A_TIME), Workspace::new);
+    let chunks = members.par_chunks(AT_A_TIME).zip(results.par_chunks_mut(AT_A_TIME)).zip(works.par_iter_mut());
+    chunks.enumerate().for_each(|(chunk, ((members, results), work))| {
+        for (n, (member, moved)) in members.iter().zip(results).enumerate() {
+            move_one(shared, work, (chunk * AT_A_TIME + n, member), moved);
+        }
+    });
+}
+
+#[cfg(not(feature = "parallel"))]
+fn move_all<M: CustomMode + Clone>(
+    shared: &Shared<'_>,
+    members: &[Member<M>],
+    results: &mut [Moved<M>],
+    works: &mut Vec<Workspace>,
+) {
+    works.resize_with(1, Workspace::new);
+    for (n, (member, moved)) in members.iter().zip(results).enumerate() {
+        move_one(shared, &mut works[0], (n, member), moved);
+    }
+}
+
+fn move_one<M: CustomMode + Clone>(
+    shared: &Shared<'_>,
+    work: &mut Workspace,
+    (me, member): (usize, &Member<M>),
+    moved: &mut Moved<M>,
+) {
+    let terrain = Among { terrain: shared.terrain, snapshot: shared.snapshot, me };
+    let (tuning, modifiers) = (&shared.tunings[member.tuning], &member.modifiers);
+    let tick = Tick { number: shared.number, terrain: &terrain, tuning, modifiers, dt: shared.dt };
+    let mut character = member.character.clone();
+    let by = shared.snapshot.pushed(me, shared.dt);
+    // Most are pushed by nobody, and told nothing.
+    let mut pushed = Vec::new();
+    let commands = if by == glam::DVec3::ZERO {
+        &member.commands[..]
+    } else {
+        pushed.extend_from_slice(&member.commands);
+        pushed.push(Command::Displace { by });
+        &pushed[..]
+    };
+    moved.events.clear();
+    moved.inside.clear();
+    match tick.step(work, &mut character, &member.intent, commands) {
+        Ok(outcome) => {
+            moved.events.extend_from_slice(outcome.events);
+            moved.inside.extend_from_slice(outcome.inside);
+            moved.readout = Some(outcome.readout);
+            moved.character = Some(character);
+        }
+        Err(error) => moved.error = Some(error),
+    }
+}
+
+impl<M: Fingerprinted> Member<M> {
+    /// A 64-bit hash of its state, as [`Character::hash`].
+    #[must_use]
+    pub fn hash(&self) -> u64 {
+        self.character.hash()
+    }
+}
