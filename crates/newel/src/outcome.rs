@@ -229,6 +229,10 @@ pub enum EventKind {
     Crushed {
         /// The body that presses.
         body: u64,
+        /// How much room there is between that and what it is pressed against, metres, where it itself has this much less than it takes.
+        room: f32,
+        /// The nearest place that is clear, within four times its height, be it behind what presses: to put it there, say.
+        clear: Option<DVec3>,
     },
     /// It came into a sensor.
     SensorEntered {

@@ -207,10 +207,23 @@ fn a_door_pushes_and_a_press_is_reported() {
         // Into the wall: the gap closes to nothing.
         let mut stage = Stage::new(scene(4.2), [0.0; 3]);
         stage.go(rate, 4.0, Intent::default());
-        let first = stage.events.iter().find(|e| matches!(e.kind, EventKind::Crushed { body: 9 })).expect("crushed");
+        let first = stage.events.iter().find(|e| matches!(e.kind, EventKind::Crushed { body: 9, .. })).expect("crushed");
         let when = (2.0 + 4.0 - 0.6) / (6.2 / 4.0);
         assert!((first.time - when).abs() < 0.002, "{rate} Hz: at {} s, expected {when}", first.time);
         assert_eq!(stage.count(|k| matches!(k, EventKind::TimeDropped { .. })), 0, "{rate} Hz: {:?}", stage.events);
+        for event in &stage.events {
+            let EventKind::Crushed { room, clear, .. } = event.kind else { continue };
+            let between = 4.0 - (-2.0 + 6.2 / 4.0 * event.time);
+            // While the door's front is before its middle, the nearest way out of it is back.
+            if between > 0.35 {
+                assert!((f64::from(room) - between).abs() < 0.002, "{rate} Hz: room for {room} m of {between}");
+            }
+            let clear = clear.expect("there is room beside the door");
+            let mut then = scene(4.2);
+            then.time = event.time;
+            assert!(Character::spawn(&then, &stage.tuning, clear).is_ok(), "{rate} Hz: {clear} is not clear");
+            assert!((clear - event.place).length() < 4.0, "{rate} Hz: {clear}");
+        }
         // Told in every tick from then on, and never let out on the other side of the door.
         let told = stage.count(|k| matches!(k, EventKind::Crushed { .. }));
         // To where the door's back is out of it again.

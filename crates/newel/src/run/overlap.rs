@@ -8,6 +8,11 @@ use crate::coarse::CoarseDirection;
 use crate::contact::point::Contact;
 use crate::outcome::EventKind;
 
+/// What crushes it is over against what it is pressed to by at least this, a cosine.
+const AGAINST: f32 = 0.3;
+/// A clear place is looked for within so many times its height.
+const LOOKS: f32 = 4.0;
+
 impl Run<'_> {
     /// If terrain has come to overlap the character since the last tick: out of it, the nearest way.
     pub fn clear_of_terrain(&mut self) {
@@ -52,6 +57,18 @@ impl Run<'_> {
         if self.me.pressed == CoarseDirection::default() {
             self.me.pressed = CoarseDirection::from(mover.normal);
         }
-        self.report(EventKind::Crushed { body: self.near.patch.body(mover.body).id });
+        let room = self.room_along(mover);
+        let clear = self.near.nearest_clear(LOOKS * self.near.shape.height);
+        self.report(EventKind::Crushed { body: self.near.patch.body(mover.body).id, room, clear });
+    }
+
+    /// What is left between `mover` and whatever is over against it: its own size that way, less how deep it is in either.
+    fn room_along(&mut self, mover: &Contact) -> f32 {
+        self.near.touch(0.0);
+        let against = self.near.contacts.iter().filter(|c| c.normal.dot(mover.normal) < -AGAINST);
+        let deep = against.map(|c| -c.gap).fold(0.0, f32::max);
+        let (shape, axis) = (&self.near.shape, self.me.axis);
+        let size = 2.0 * shape.radius + axis.dot(mover.normal).abs() * shape.core_length();
+        (size - deep - (-mover.gap).max(0.0)).max(0.0)
     }
 }
