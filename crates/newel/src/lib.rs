@@ -58,6 +58,7 @@ mod error;
 mod explain;
 mod factors;
 mod fingerprint;
+pub mod flat;
 mod flight;
 mod launch;
 mod marks;

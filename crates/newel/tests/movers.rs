@@ -207,7 +207,8 @@ fn a_door_pushes_and_a_press_is_reported() {
         // Into the wall: the gap closes to nothing.
         let mut stage = Stage::new(scene(4.2), [0.0; 3]);
         stage.go(rate, 4.0, Intent::default());
-        let first = stage.events.iter().find(|e| matches!(e.kind, EventKind::Crushed { body: 9, .. })).expect("crushed");
+        let first =
+            stage.events.iter().find(|e| matches!(e.kind, EventKind::Crushed { body: 9, .. })).expect("crushed");
         let when = (2.0 + 4.0 - 0.6) / (6.2 / 4.0);
         assert!((first.time - when).abs() < 0.002, "{rate} Hz: at {} s, expected {when}", first.time);
         assert_eq!(stage.count(|k| matches!(k, EventKind::TimeDropped { .. })), 0, "{rate} Hz: {:?}", stage.events);

@@ -49,7 +49,7 @@ pub(crate) fn first_hit(cores: &[Core], path: &Path, patch: &Patch, tolerance: f
     let mut limit = path.span as f32;
     let mut first = None;
     for core in cores {
-        if let Some(hit) = first_hit_of(core, path, patch, tolerance, passing, limit) {
+        if let Some(hit) = first_hit_of((core, cores), path, patch, tolerance, passing, limit) {
             limit = hit.time;
             first = Some(hit);
         }
@@ -58,21 +58,28 @@ pub(crate) fn first_hit(cores: &[Core], path: &Path, patch: &Patch, tolerance: f
 }
 
 /// The first touch of one of the segments before `limit` seconds.
-fn first_hit_of(core: &Core, path: &Path, patch: &Patch, tolerance: f32, passing: bool, mut limit: f32) -> Option<Hit> {
+fn first_hit_of(
+    (core, cores): (&Core, &[Core]),
+    path: &Path,
+    patch: &Patch,
+    tolerance: f32,
+    passing: bool,
+    mut limit: f32,
+) -> Option<Hit> {
     let fastest = path.velocity.length().max(path.rate.length() * path.span) as f32;
     let Some(stretches) = patch.stretches().filter(|_| passing) else {
         let all = Obstacles::all(patch);
-        return Search::of(core, Arc::of(path), tolerance, GRAZING * fastest, limit).through(all);
+        return Search::of(core, Arc::of(path), tolerance, GRAZING * fastest, limit).of_shape(cores).through(all);
     };
     let mut found = None;
     for stretch in stretches {
         let body = patch.body(stretch.body);
         let these = Obstacles { patch, facets: stretch.facets.clone(), rounds: stretch.rounds.clone() };
         let hit = if body.is_still() {
-            Search::of(core, Arc::of(path), tolerance, GRAZING * fastest, limit).through(these)
+            Search::of(core, Arc::of(path), tolerance, GRAZING * fastest, limit).of_shape(cores).through(these)
         } else {
             let (arcs, speed) = seen_from(&body, core, path, patch);
-            Search::of(core, arcs, tolerance, GRAZING * (fastest + speed), limit).through(these)
+            Search::of(core, arcs, tolerance, GRAZING * (fastest + speed), limit).of_shape(cores).through(these)
         };
         if let Some(hit) = hit {
             limit = hit.time;
@@ -91,6 +98,8 @@ struct Search<'a, M> {
     limit: f32,
     found: Option<Hit>,
     one_way: OneWay,
+    /// All the segments of the shape.
+    cores: &'a [Core],
 }
 
 /// Which facets and rounds of a patch to look at.
@@ -108,7 +117,20 @@ impl Obstacles<'_> {
 
 impl<'a, M: Motion> Search<'a, M> {
     fn of(core: &'a Core, motion: M, tolerance: f32, graze: f32, limit: f32) -> Search<'a, M> {
-        Search { core, motion, tolerance, graze, limit, found: None, one_way: OneWay::default() }
+        Search {
+            core,
+            motion,
+            tolerance,
+            graze,
+            limit,
+            found: None,
+            one_way: OneWay::default(),
+            cores: core::slice::from_ref(core),
+        }
+    }
+
+    fn of_shape(self, cores: &'a [Core]) -> Search<'a, M> {
+        Search { cores, ..self }
     }
 
     fn through(mut self, Obstacles { patch, facets, rounds }: Obstacles<'_>) -> Option<Hit> {
@@ -134,7 +156,7 @@ impl<'a, M: Motion> Search<'a, M> {
 
     fn facet(&mut self, index: usize, facet: &Facet) {
         // One that is passed from below is there once all of the core is above it.
-        let from = match self.one_way.there(facet, self.core) {
+        let from = match self.one_way.there(facet, self.cores) {
             There::Now => 0.0,
             There::Once { rise, up } => match self.motion.risen(rise, up) {
                 Some(from) => from,

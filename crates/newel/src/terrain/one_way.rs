@@ -29,33 +29,34 @@ pub(crate) struct OneWay {
 pub(crate) enum There {
     /// Now.
     Now,
-    /// Not yet: how far both ends of a core have yet to rise along this direction.
+    /// Not yet: how far both ends of its cores have yet to rise along this direction.
     Once { rise: (f32, f32), up: Vec3 },
     /// Not while it goes this way.
     Never,
 }
 
 impl OneWay {
-    /// When a facet is there for a core.
+    /// When a facet is there for a shape: it is all of it that counts.
     #[inline]
-    pub fn there(&self, facet: &Facet, core: &Core) -> There {
-        if facet.one_way { self.when(facet, core) } else { There::Now }
+    pub fn there(&self, facet: &Facet, cores: &[Core]) -> There {
+        if facet.one_way { self.when(facet, cores) } else { There::Now }
     }
 
-    fn when(&self, facet: &Facet, core: &Core) -> There {
+    fn when(&self, facet: &Facet, cores: &[Core]) -> There {
         let slope = facet.normal.dot(self.up);
         if self.drops || slope < UPRIGHT {
             return There::Never;
         }
         let depth = self.stood_on.filter(|(body, _)| *body == facet.body).map_or(self.depth, |(_, depth)| depth);
-        let lacks = |end: Vec3| core.radius - depth - facet.height_of(end);
-        let rise = (lacks(core.low), lacks(core.high));
+        let lacks = |core: &Core, end: Vec3| core.radius - depth - facet.height_of(end);
+        let rises = cores.iter().map(|core| (lacks(core, core.low), lacks(core, core.high)));
+        let rise = rises.fold((f32::MIN, f32::MIN), |a, b| (a.0.max(b.0), a.1.max(b.1)));
         if rise.0.max(rise.1) <= 0.0 { There::Now } else { There::Once { rise, up: facet.normal } }
     }
 
     /// True where a facet is not there for a shape where it is.
     #[inline]
     pub fn is_open(&self, facet: &Facet, cores: &[Core]) -> bool {
-        facet.one_way && cores.iter().any(|core| self.when(facet, core) != There::Now)
+        facet.one_way && self.when(facet, cores) != There::Now
     }
 }

@@ -1,0 +1,110 @@
+//! Flat worlds: a front in pixels for side views and top views, over the same ticks.
+//!
+//! Flat things are extruded across the plane of the picture, and the character keeps to that plane: a side view lies in x and y with +Y up,
+//! a top view in x and z, seen from +Y. Everything else is as it is in space, and all of it works here.
+
+mod rect;
+mod scale;
+mod slab;
+mod tile_cast;
+mod tiles;
+
+pub use rect::Rect;
+pub use scale::{Scale, Spot};
+pub use tiles::{Tile, Tiles, TilesError};
+
+use glam::{DVec2, Vec2};
+
+use crate::drive::heading::Heading;
+use crate::drive::intent::Intent;
+use crate::error::{SpawnError, TickError};
+use crate::runner::{Before, Ticked};
+use crate::terrain::Terrain;
+use crate::tuning::Tuning;
+
+/// A character in a flat world, in pixels.
+///
+/// ```
+/// use newel::{Button, Form, Tuning, TuningValues, flat};
+/// // A floor of solid tiles of 16 pixels, a metre each, under a character as an upright box.
+/// let px = flat::Scale::new(16.0)?.y_down();
+/// let level = flat::Tiles::new(px, 20, 10, |_, y| if y == 9 { flat::Tile::Solid } else { flat::Tile::Empty })?;
+/// let mut values = TuningValues::default();
+/// values.size.form = Form::Box;
+/// let tuning = Tuning::new(values)?;
+/// let mut hero = flat::Runner::spawn(&level, &tuning, px.at(40.0, 144.0))?;
+/// for _frame in 0..60 {
+///     hero.advance(1.0 / 60.0, &level, &tuning, |_| flat::toward(1.0, 0.0).hold(Button::Sprint), |_| {})?;
+/// }
+/// assert!(hero.position().x > 90.0 && hero.position().y == 144.0);
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
+#[derive(Debug)]
+pub struct Runner {
+    /// The runner underneath: commands, modifiers, the clock and the whole state are there, in metres.
+    pub inner: crate::runner::Runner,
+    scale: Scale,
+}
+
+/// An intent to go along the picture: right and up as the screen shows them, at most one long.
+#[must_use]
+pub fn toward(right: f32, up: f32) -> Intent {
+    Intent::new(Heading::Plane(Vec2::new(right, up)))
+}
+
+impl Runner {
+    /// A character with its feet at a spot, ticking 60 times a second. In a top view the spot is its middle.
+    ///
+    /// # Errors
+    /// As [`Character::spawn`](crate::Character::spawn).
+    pub fn spawn(terrain: &dyn Terrain, tuning: &Tuning, at: Spot) -> Result<Runner, SpawnError> {
+        let inner = crate::runner::Runner::spawn(terrain, tuning, at.spawn())?;
+        Ok(Runner { inner, scale: at.scale() })
+    }
+
+    /// Passes `frame` seconds, as [`Runner::advance`](crate::Runner::advance).
+    ///
+    /// # Errors
+    /// As there.
+    pub fn advance(
+        &mut self,
+        frame: f64,
+        terrain: &dyn Terrain,
+        tuning: &Tuning,
+        intent: impl FnMut(&Before<'_>) -> Intent,
+        on_tick: impl FnMut(&Ticked<'_>),
+    ) -> Result<(), TickError> {
+        self.inner.advance(frame, terrain, tuning, intent, on_tick)
+    }
+
+    /// Where the feet are after the last tick, pixels.
+    #[must_use]
+    pub fn position(&self) -> DVec2 {
+        self.scale.place(self.inner.character.position)
+    }
+
+    /// How fast it moves, pixels a second.
+    #[must_use]
+    pub fn velocity(&self) -> DVec2 {
+        self.scale.way(self.inner.character.velocity)
+    }
+
+    /// Where to draw its feet now, between the last two ticks, pixels.
+    #[must_use]
+    pub fn drawn(&self) -> DVec2 {
+        self.scale.place(self.inner.pose().position)
+    }
+
+    /// True where it looks to the right of the picture.
+    #[must_use]
+    pub fn looks_right(&self) -> bool {
+        self.inner.character.facing.x >= 0.0
+    }
+
+    /// What it takes up in the stance it is in, where it is drawn now: for sprites and for what hits it.
+    #[must_use]
+    pub fn rect(&self, tuning: &Tuning) -> Rect {
+        let shape = tuning.shape_in(self.inner.character.stance);
+        Rect::of(&shape, self.drawn(), &self.scale)
+    }
+}
