@@ -24,6 +24,7 @@ pub mod picture;
 mod reader;
 mod run;
 mod summary;
+mod tile_map;
 mod trace;
 
 pub use course::{Course, Drive, Expectation, Expected, Moment, Planned, Scene, Script, Step, Take, Told, read_tuning};
@@ -35,4 +36,5 @@ pub use names::event_name;
 pub use output::write_whole;
 pub use run::run;
 pub use summary::Summary;
+pub use tile_map::TileMap;
 pub use trace::{Row, Trace};

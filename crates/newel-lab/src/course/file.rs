@@ -75,6 +75,9 @@ fn read_scene(root: &Table<'_>) -> Result<Scene, FileError> {
     if !still.indices.is_empty() {
         solids = solids.with(mesh_of(&still).map_err(|e| root.error(format!("the terrain as a whole: {e}")))?);
     }
+    for surface in still.one_way.drain(..) {
+        solids = solids.with_one_way(surface);
+    }
     for table in root.tables("surface")? {
         let (surface, footing, hold, one_way) = read_surface(&table, &still.names)?;
         solids = solids.with_footing(surface, footing).with_hold(surface, hold);

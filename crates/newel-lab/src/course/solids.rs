@@ -1,10 +1,12 @@
 //! The terrain of a course: primitives and mesh files, turned into triangles.
 
+use newel::flat::Tile;
 use newel::glam::DVec3;
 
 use crate::error::FileError;
 use crate::mesh_file;
 use crate::reader::Table;
+use crate::tile_map::TileMap;
 
 /// Triangles being put together.
 #[derive(Default)]
@@ -14,6 +16,8 @@ pub(super) struct Soup {
     pub surfaces: Vec<u16>,
     pub names: Vec<String>,
     pub colours: Vec<[f32; 3]>,
+    /// Surfaces that are passed from below.
+    pub one_way: Vec<u16>,
     /// True for a piece that moves: pictures tell it apart.
     moving: bool,
 }
@@ -83,7 +87,7 @@ fn reversed(mut ring: [DVec3; 4]) -> [DVec3; 4] {
 }
 
 /// The kinds of terrain, by the word in `kind`.
-const KINDS: [&str; 7] = ["mesh", "floor", "box", "ramp", "stairs", "cylinder", "ball"];
+const KINDS: [&str; 8] = ["mesh", "tiles", "floor", "box", "ramp", "stairs", "cylinder", "ball"];
 /// Sizes from a millimetre to 10 km.
 const SIZE: std::ops::RangeInclusive<f64> = 1e-3..=1e4;
 /// The most stairs in one flight, and sides of a cylinder.
@@ -94,6 +98,8 @@ pub(super) fn read_solid(table: &Table<'_>, soup: &mut Soup) -> Result<(), FileE
     let first = soup.corners.len();
     if kind == "mesh" {
         read_mesh(table, soup)?;
+    } else if kind == "tiles" {
+        read_tiles(table, soup)?;
     } else {
         let surface = table.text("surface")?.unwrap_or("plain");
         let surface = soup.surface(surface, None);
@@ -211,6 +217,53 @@ fn read_ball(table: &Table<'_>, soup: &mut Soup, surface: u16) -> Result<(), Fil
         soup.surfaces.extend([surface; 2]);
     }
     Ok(())
+}
+
+/// How far to either side of its plane a tile map reaches, metres.
+const TILES_DEEP: f64 = 1.0;
+/// How thick a floor that is passed from below is drawn, in parts of a tile.
+const PLANK: f64 = 0.15;
+/// Pixels to a metre.
+const PIXELS: std::ops::RangeInclusive<f64> = 1e-3..=1e6;
+
+/// A tile map, upright in x and y: `at` its upper left corner.
+fn read_tiles(table: &Table<'_>, soup: &mut Soup) -> Result<(), FileError> {
+    let name = table.text("file")?.ok_or_else(|| table.error("tiles need their `file`: .tmx"))?;
+    let at = DVec3::from_array(table.numbers::<3>("at")?.unwrap_or_default());
+    let pixels = table.number("pixels", PIXELS)?.unwrap_or(16.0);
+    let path = table.directory().join(name);
+    if !path.is_file() {
+        return Err(table.field_error("file", format!("there is no file {}", path.display())));
+    }
+    let map = TileMap::load(&path, pixels)?;
+    let deep = DVec3::Z * TILES_DEEP;
+    for (line, surface, one_way) in map.tiles.lines() {
+        let surface = soup.surface(&map.surfaces[usize::from(surface)], None);
+        if one_way && !soup.one_way.contains(&surface) {
+            soup.one_way.push(surface);
+        }
+        let [a, b] = line.map(|p| at + DVec3::new(p.x, p.y, 0.0));
+        soup.quad([a + deep, a - deep, b - deep, b + deep], surface);
+    }
+    add_faces(&map, at + deep, soup);
+    Ok(())
+}
+
+/// The faces of tiles toward the viewer: nobody gets there, but pictures show them.
+fn add_faces(map: &TileMap, at: DVec3, soup: &mut Soup) {
+    let (wide, tall) = map.tiles.size();
+    let side = map.tiles.scale().metres(map.tiles.tile_size());
+    for (x, y) in (0..tall).flat_map(|y| (0..wide).map(move |x| (x, y))) {
+        let (bottom, left, right) = match map.tiles.tile(x, y) {
+            Tile::Empty => continue,
+            Tile::Solid => (0.0, 1.0, 1.0),
+            Tile::OneWay => (1.0 - PLANK, 1.0, 1.0),
+            Tile::Slope { left, right } => (0.0, f64::from(left), f64::from(right)),
+        };
+        let surface = soup.surface(&map.surfaces[usize::from(map.tiles.surface(x, y))], None);
+        let corner = |u: f64, v: f64| at + DVec3::new(x as f64 + u, v - 1.0 - y as f64, 0.0) * side;
+        soup.quad([corner(0.0, bottom), corner(1.0, bottom), corner(1.0, right), corner(0.0, left)], surface);
+    }
 }
 
 /// A mesh file, its surfaces named by its materials.

@@ -182,6 +182,12 @@ impl Tiles {
         if x < self.wide && y < self.tall { self.tiles[y * self.wide + x] } else { Tile::Empty }
     }
 
+    /// What a tile is made of; 0 beyond the grid.
+    #[must_use]
+    pub fn surface(&self, x: usize, y: usize) -> u16 {
+        if x < self.wide && y < self.tall { self.surfaces[y * self.wide + x] } else { 0 }
+    }
+
     /// Makes a tile another, from the next tick on; beyond the grid nothing.
     ///
     /// # Errors
@@ -255,40 +261,51 @@ impl Tiles {
         if self.scale.is_y_down() { (-tall, -1) } else { (0, tall - 1) }
     }
 
-    /// Adds what is there of a tile: only those of its sides that border on nothing.
+    /// Every line of the outline of what is solid, in metres with y up, its outside to the right of the way along it; what it is made of,
+    /// and whether it is passed from below. For drawing, and for making other terrain of it.
+    pub fn lines(&self) -> impl Iterator<Item = ([DVec2; 2], u16, bool)> + '_ {
+        let (first, last) = self.rows();
+        (first..=last).flat_map(move |row| (0..self.wide as i64).map(move |x| (x, row))).flat_map(move |(x, row)| {
+            let mut lines = Vec::new();
+            self.each_line(x, row, |line, one_way| lines.push((line, self.surface_at(x, row), one_way)));
+            lines
+        })
+    }
+
+    /// Adds what is there of a tile.
     fn add_tile(&self, x: i64, row: i64, patch: &mut Patch) {
-        let at = |u: f64, v: f64| DVec2::new(x as f64 + u, row as f64 + v) * self.side;
         let index = (row - self.rows().0) as u64 * self.wide as u64 + x as u64;
-        let mut number = 0;
-        let surface = self.surface_at(x, row);
-        let mut line = |from: DVec2, to: DVec2, one_way: bool| {
+        let (surface, mut number) = (self.surface_at(x, row), 0);
+        self.each_line(x, row, |line, one_way| {
             let id = (index as u32).wrapping_mul(FACETS).wrapping_add(2 * number);
             number += 1;
-            if from != to {
-                add_line(&self.scale, [from, to], Facet { surface, one_way, id, ..BLANK }, patch);
-            }
-        };
+            add_line(&self.scale, line, Facet { surface, one_way, id, ..BLANK }, patch);
+        });
+    }
+
+    /// Hands on those sides of a tile that border on nothing, and whether they are passed from below.
+    fn each_line(&self, x: i64, row: i64, mut found: impl FnMut([DVec2; 2], bool)) {
+        let at = |u: f64, v: f64| DVec2::new(x as f64 + u, row as f64 + v) * self.side;
         if self.is_one_way(x, row) {
-            line(at(1.0, 1.0), at(0.0, 1.0), true);
-            return;
+            return found([at(1.0, 1.0), at(0.0, 1.0)], true);
         }
         let Some((left, right)) = self.profile(x, row) else { return };
         let beside = |dx: i64| self.profile(x + dx, row);
         // Its top, but for one of full height under something; its bottom, over nothing; its sides as far as nobody's are as high.
         let covered = left == 1.0 && right == 1.0 && self.profile(x, row + 1).is_some();
         if !covered {
-            line(at(1.0, right), at(0.0, left), false);
+            found([at(1.0, right), at(0.0, left)], false);
         }
         if self.profile(x, row - 1).is_none_or(|(l, r)| l < 1.0 || r < 1.0) {
-            line(at(0.0, 0.0), at(1.0, 0.0), false);
+            found([at(0.0, 0.0), at(1.0, 0.0)], false);
         }
         let bare = beside(-1).map_or(0.0, |(_, r)| r);
         if left > bare {
-            line(at(0.0, left), at(0.0, bare), false);
+            found([at(0.0, left), at(0.0, bare)], false);
         }
         let bare = beside(1).map_or(0.0, |(l, _)| l);
         if right > bare {
-            line(at(1.0, bare), at(1.0, right), false);
+            found([at(1.0, bare), at(1.0, right)], false);
         }
     }
 }
