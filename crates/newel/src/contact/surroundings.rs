@@ -112,10 +112,11 @@ impl<'a> Surroundings<'a> {
     pub fn pass_one_way(&mut self, drops: bool, stands: bool) {
         let stood_on = stands.then(|| (self.body_index(self.ridden), self.shape.skin()));
         let rule = OneWay { drops, stood_on, ..self.patch.one_way };
-        if rule != self.patch.one_way {
-            self.patch.one_way = rule;
+        // Where there are none, what touches is the same.
+        if self.patch.has_one_way && rule != self.patch.one_way {
             self.asked = None;
         }
+        self.patch.one_way = rule;
     }
 
     /// Gathers the box that reaches `low` and `high` from the feet, afresh.

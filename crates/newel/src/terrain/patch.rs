@@ -31,6 +31,8 @@ pub struct Patch {
     pub(crate) bounds: Vec<(Vec3, Vec3)>,
     /// For whom its one-way facets are there.
     pub(crate) one_way: OneWay,
+    /// True where one of its facets is passed from below.
+    pub(crate) has_one_way: bool,
     /// Storage for a terrain that sorts what it adds.
     #[cfg(feature = "mesh")]
     pub(crate) order: Vec<(u32, u32)>,
@@ -184,6 +186,7 @@ impl Patch {
     /// Notes the bounds, and what moves, once all is gathered and sorted.
     pub(crate) fn take_note(&mut self) {
         self.bounds.extend(self.facets.iter().map(Facet::bounds));
+        self.has_one_way = self.facets.iter().any(|facet| facet.one_way);
         if self.bodies.iter().all(Body::is_still) {
             return;
         }
