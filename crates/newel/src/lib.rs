@@ -113,8 +113,8 @@ pub use stance::{Asked, Stance};
 pub use step::Tick;
 pub use support::{Ground, Support, Underfoot};
 pub use terrain::{
-    Body, Effect, Ending, Facet, Footing, Gusts, Hold, Key, Layers, Patch, Pose, Pull, RayHit, Round, Sensor, Swell,
-    Terrain, Track, TrackError, Water, WaterSurface, Waves, When, Who, Wind, Zone,
+    Body, Effect, Ending, Facet, Footing, Gusts, Heights, HeightsError, Hold, Key, Layers, Patch, Pose, Pull, RayHit,
+    Round, Sensor, Swell, Terrain, Track, TrackError, Water, WaterSurface, Waves, When, Who, Wind, Zone,
 };
 #[cfg(feature = "mesh")]
 pub use terrain::{Mesh, MeshError, Scene, SceneError, Solid, Vertex};

@@ -3,12 +3,16 @@
 //! Flat things are extruded across the plane of the picture, and the character keeps to that plane: a side view lies in x and y with +Y up,
 //! a top view in x and z, seen from +Y. Everything else is as it is in space, and all of it works here.
 
+#[cfg(feature = "mesh")]
+mod lines;
 mod rect;
 mod scale;
 mod slab;
 mod tile_cast;
 mod tiles;
 
+#[cfg(feature = "mesh")]
+pub use lines::lines;
 pub use rect::Rect;
 pub use scale::{Scale, Spot};
 pub use tiles::{Tile, Tiles, TilesError};

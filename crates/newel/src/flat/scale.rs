@@ -81,6 +81,13 @@ impl Scale {
         self.axes(at / self.pixels)
     }
 
+    /// A spot in metres with y up.
+    #[cfg(feature = "mesh")]
+    pub(super) fn upward(&self, at: DVec2) -> DVec2 {
+        let metres = at / self.pixels;
+        DVec2::new(metres.x, if self.y_down { -metres.y } else { metres.y })
+    }
+
     /// A spot in metres, in the axes of the world.
     fn axes(&self, metres: DVec2) -> DVec3 {
         let up = if self.y_down { -metres.y } else { metres.y };

@@ -4,6 +4,7 @@ mod body;
 pub(crate) mod cells;
 mod facet;
 mod footing;
+mod heights;
 mod hold;
 mod layers;
 #[cfg(feature = "mesh")]
@@ -22,6 +23,7 @@ pub use body::{Body, Pose};
 pub(crate) use facet::Edge;
 pub use facet::{Facet, Round};
 pub use footing::Footing;
+pub use heights::{Heights, HeightsError};
 pub use hold::Hold;
 pub use layers::{Layers, Who};
 #[cfg(feature = "mesh")]
