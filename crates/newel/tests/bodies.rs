@@ -217,4 +217,8 @@ fn what_makes_no_sense_is_refused_and_changes_nothing() {
     assert_eq!(scene.put(1, DVec3::NAN, DQuat::IDENTITY), Err(SceneError::NotAPose { id: 1 }));
     assert_eq!(scene.add(3, ball, here, DQuat::from_xyzw(1.0, 1.0, 0.0, 0.0)), Err(SceneError::NotAPose { id: 3 }));
     assert_eq!(scene.stamp(When::tick(0, 0.1)), before);
+    // The last tick there is has none after it.
+    scene.take(1, DVec3::X, DQuat::IDENTITY, 3..u64::MAX).unwrap();
+    let last = Patch::of(&scene, When::tick(u64::MAX, 0.1), DVec3::splat(-2.0), DVec3::splat(2.0));
+    assert_eq!(last.rounds().len(), 1);
 }

@@ -6,7 +6,6 @@ use super::pair::{Gap, Seen};
 use super::{Heads, Member};
 use crate::command::Command;
 use crate::math::any_square_to;
-use crate::step::Tick;
 use crate::terrain::Layers;
 use crate::terrain::cells::{Cell, Cells};
 use crate::tuning::Tuning;
@@ -162,7 +161,7 @@ fn reach<M>(member: &Member<M>, tuning: &Tuning, dt: f64) -> f64 {
             _ => 0.0,
         };
     }
-    reach.min(FARTHEST.max(Tick::LONGEST))
+    reach.min(FARTHEST)
 }
 
 /// Nobody is looked for further off than this, metres.

@@ -84,7 +84,7 @@ impl Named {
 
     /// How it moves in a tick that begins at `start` in the scene.
     pub fn body(&self, when: When, start: f64) -> Body {
-        let (from, to) = (self.pose(when.number, start), self.pose(when.number + 1, start + when.dt));
+        let (from, to) = (self.pose(when.number, start), self.pose(when.number.saturating_add(1), start + when.dt));
         Body { belt: self.solid.belt, ..Body::between(self.id, from, to, when.dt) }
     }
 
