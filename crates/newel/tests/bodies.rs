@@ -213,6 +213,11 @@ fn what_makes_no_sense_is_refused_and_changes_nothing() {
     scene.add(1, ball.clone(), here, DQuat::IDENTITY).unwrap();
     assert_eq!(scene.add(1, ball.clone(), here, DQuat::IDENTITY), Err(SceneError::Taken { id: 1 }));
     assert_eq!(scene.put(2, here, DQuat::IDENTITY), Err(SceneError::Unknown { id: 2 }));
+    let mut tracked = scene.clone();
+    tracked.follow(1, Track::new(vec![Key::at(0.0, DVec3::X)], Ending::Stay).unwrap()).unwrap();
+    assert_eq!(tracked.take(1, here, DQuat::IDENTITY, 3..4), Err(SceneError::OnTrack { id: 1 }));
+    tracked.put(1, here, DQuat::IDENTITY).unwrap();
+    tracked.take(1, here, DQuat::IDENTITY, 3..4).unwrap();
     let before = scene.stamp(When::tick(0, 0.1));
     assert_eq!(scene.put(1, DVec3::NAN, DQuat::IDENTITY), Err(SceneError::NotAPose { id: 1 }));
     assert_eq!(scene.add(3, ball, here, DQuat::from_xyzw(1.0, 1.0, 0.0, 0.0)), Err(SceneError::NotAPose { id: 3 }));

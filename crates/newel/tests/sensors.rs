@@ -63,7 +63,7 @@ fn a_row_of_gates_crossed_at_500_metres_a_second_and_10_hertz_is_told_in_order_a
     let radius = f64::from(tuning.shape().radius);
     let mut scene = floor();
     for gate in 0..60u64 {
-        // The gates get thinner, to a millimetre, and every third stands where two meet.
+        // The gates get thinner, to two millimetres.
         let (x, half) = (5.0 + 7.3 * gate as f64, 0.5 * 0.9f64.powi(gate as i32).max(1e-3));
         scene.add_sensor(0, Sensor::new(900 - gate, DVec3::new(x - half, 0.0, -5.0), DVec3::new(x + half, 900.0, 5.0)));
     }

@@ -7,7 +7,7 @@ use glam::{DVec2, DVec3, Vec3};
 use super::Scale;
 use super::slab::{add_line, in_picture};
 use crate::fingerprint::Fingerprint;
-use crate::terrain::{Facet, Footing, Hold, Patch, RayHit, Terrain, When};
+use crate::terrain::{Facet, Footing, Hold, Patch, RayHit, Said, Terrain, When};
 
 /// What a tile is made of.
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
@@ -83,8 +83,8 @@ pub struct Tiles {
     tall: usize,
     tiles: Vec<Tile>,
     surfaces: Vec<u16>,
-    footings: Vec<(u16, Footing)>,
-    holds: Vec<(u16, Hold)>,
+    footings: Said<Footing>,
+    holds: Said<Hold>,
     /// The sum of what stands for each tile: the same for the same tiles.
     print: u64,
 }
@@ -115,7 +115,7 @@ impl Tiles {
             tiles.push(checked(x, y, tile(x, y))?);
         }
         let surfaces = vec![0; count];
-        let (footings, holds, side) = (Vec::new(), Vec::new(), 1.0);
+        let (footings, holds, side) = (Said::default(), Said::default(), 1.0);
         let mut made = Tiles { scale, side, wide, tall, tiles, surfaces, footings, holds, print: 0 };
         made.print = (0..count).map(|index| made.print_of(index)).fold(0, u64::wrapping_add);
         Ok(made)
@@ -145,16 +145,14 @@ impl Tiles {
     /// The same with what walking is like on a surface.
     #[must_use]
     pub fn with_footing(mut self, surface: u16, footing: Footing) -> Tiles {
-        self.footings.retain(|(known, _)| *known != surface);
-        self.footings.push((surface, footing));
+        self.footings.set(surface, footing);
         self
     }
 
     /// The same with what a surface gives to hold on to.
     #[must_use]
     pub fn with_hold(mut self, surface: u16, hold: Hold) -> Tiles {
-        self.holds.retain(|(known, _)| *known != surface);
-        self.holds.push((surface, hold));
+        self.holds.set(surface, hold);
         self
     }
 
@@ -356,11 +354,11 @@ impl Terrain for Tiles {
     }
 
     fn footing(&self, surface: u16) -> Footing {
-        self.footings.iter().find(|(known, _)| *known == surface).map_or(Footing::default(), |(_, footing)| *footing)
+        self.footings.of(surface).unwrap_or_default()
     }
 
     fn hold(&self, surface: u16) -> Hold {
-        self.holds.iter().find(|(known, _)| *known == surface).map_or(Hold::None, |(_, hold)| *hold)
+        self.holds.of(surface).unwrap_or_default()
     }
 
     fn cast(&self, _when: When, from: DVec3, along: Vec3, length: f64) -> Option<RayHit> {

@@ -55,6 +55,10 @@ impl Stretch {
     }
 
     fn at(&self, bend: DVec3, part: f64) -> DVec3 {
+        // To the bit: the next piece, or the next tick, begins there.
+        if part == 1.0 {
+            return self.end;
+        }
         let t = part * (self.to - self.from);
         let straight = self.start + (self.end - self.start) * part;
         straight + bend * (t * t - t * (self.to - self.from))

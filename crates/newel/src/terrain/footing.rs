@@ -24,18 +24,15 @@ impl Footing {
 }
 
 /// What is said of surfaces, for those of which something is.
-#[cfg(feature = "mesh")]
 #[derive(Clone, Debug)]
-pub(super) struct Said<T>(Vec<(u16, T)>);
+pub(crate) struct Said<T>(Vec<(u16, T)>);
 
-#[cfg(feature = "mesh")]
 impl<T> Default for Said<T> {
     fn default() -> Said<T> {
         Said(Vec::new())
     }
 }
 
-#[cfg(feature = "mesh")]
 impl<T: Copy> Said<T> {
     pub fn set(&mut self, surface: u16, said: T) {
         self.0.retain(|(known, _)| *known != surface);

@@ -2,7 +2,7 @@
 
 use glam::{DVec3, Vec3};
 
-use super::{Facet, Footing, Patch, RayHit, Terrain, When};
+use super::{Facet, Footing, Patch, RayHit, Said, Terrain, When};
 use crate::fingerprint::Fingerprint;
 
 /// Land given by its heights over a square grid in x and z, with +Y up.
@@ -27,7 +27,7 @@ pub struct Heights {
     long: usize,
     heights: Vec<f32>,
     surfaces: Vec<u16>,
-    footings: Vec<(u16, Footing)>,
+    footings: Said<Footing>,
     /// The sum of what stands for each height.
     print: u64,
 }
@@ -113,7 +113,7 @@ impl Heights {
             heights.push(checked(x, z, height(x, z))?);
         }
         let surfaces = Vec::new();
-        let mut made = Heights { corner, cell, wide, long, heights, surfaces, footings: Vec::new(), print: 0 };
+        let mut made = Heights { corner, cell, wide, long, heights, surfaces, footings: Said::default(), print: 0 };
         made.print = (0..count).map(|index| made.print_of(index)).fold(0, u64::wrapping_add);
         Ok(made)
     }
@@ -129,8 +129,7 @@ impl Heights {
     /// The same with what walking is like on a surface.
     #[must_use]
     pub fn with_footing(mut self, surface: u16, footing: Footing) -> Heights {
-        self.footings.retain(|(known, _)| *known != surface);
-        self.footings.push((surface, footing));
+        self.footings.set(surface, footing);
         self
     }
 
@@ -229,7 +228,7 @@ impl Terrain for Heights {
     }
 
     fn footing(&self, surface: u16) -> Footing {
-        self.footings.iter().find(|(known, _)| *known == surface).map_or(Footing::default(), |(_, footing)| *footing)
+        self.footings.of(surface).unwrap_or_default()
     }
 
     /// From cell to cell along the way over the map (Amanatides and Woo, 1987).

@@ -23,6 +23,7 @@ pub use body::{Body, Pose};
 pub(crate) use facet::Edge;
 pub use facet::{Facet, Round};
 pub use footing::Footing;
+pub(crate) use footing::Said;
 pub use heights::{Heights, HeightsError};
 pub use hold::Hold;
 pub use layers::{Layers, Who};

@@ -64,7 +64,7 @@ impl Named {
         Cell::of(self.middle, self.radius)
     }
 
-    fn has_track(&self) -> bool {
+    pub fn has_track(&self) -> bool {
         matches!(self.how, How::Along(_))
     }
 
@@ -137,10 +137,11 @@ impl Bodies {
         self.insert(Named::new(id, solid, How::Along(track)));
     }
 
-    /// Takes it from where it is when the first of these ticks begins to where it is to be when the last has ended.
-    pub fn take(&mut self, id: u64, to: Pose, ticks: Range<u64>, time: f64) {
+    /// Takes it from where it is when the first of these ticks begins to where it is to be when the last has ended; at once where there are
+    /// none, as one with a track always is.
+    pub fn take(&mut self, id: u64, to: Pose, ticks: Range<u64>) {
         let Some(named) = self.take_out(id) else { return };
-        let from = if ticks.is_empty() { to } else { named.pose(ticks.start, time) };
+        let from = if ticks.is_empty() { to } else { named.pose(ticks.start, 0.0) };
         self.insert(Named::new(id, named.solid, How::Between { from, to, ticks }));
     }
 

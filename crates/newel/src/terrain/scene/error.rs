@@ -16,6 +16,11 @@ pub enum SceneError {
         /// The name.
         id: u64,
     },
+    /// It follows a track, and where that has it at a tick depends on how long ticks are.
+    OnTrack {
+        /// The name.
+        id: u64,
+    },
     /// A place that is not finite, or an orientation that is no unit quaternion.
     NotAPose {
         /// Whose.
@@ -31,6 +36,9 @@ impl core::fmt::Display for SceneError {
                 write!(f, "there is a body {id} already: remove it first, or take another name")
             }
             SceneError::Unknown { id } => write!(f, "there is no body {id} in the scene"),
+            SceneError::OnTrack { id } => {
+                write!(f, "body {id} follows a track: put it where it is before it is taken elsewhere")
+            }
             SceneError::NotAPose { id } => {
                 write!(f, "no pose for body {id}: finite numbers and a unit quaternion are needed")
             }

@@ -18,7 +18,7 @@ use super::{
 };
 use crate::fingerprint::Fingerprint;
 
-/// Meshes that stand still and meshes that move along [`Track`]s.
+/// Meshes that stand still, and bodies with names: they move along [`Track`]s, or as the game says, and come and go while it runs.
 ///
 /// Time in the scene is `time + number * dt` of the tick asking, so that a [`Runner`](crate::Runner) sees it pass by
 /// itself. A game whose ticks differ in length sets [`Scene::time`] before each and leaves their number at 0.

@@ -60,13 +60,13 @@ impl Scene {
     /// ```
     ///
     /// # Errors
-    /// As [`Scene::put`].
+    /// As [`Scene::put`], and [`SceneError::OnTrack`] for one that follows a track.
     pub fn take(&mut self, id: u64, place: DVec3, orientation: DQuat, ticks: Range<u64>) -> Result<(), SceneError> {
-        if self.bodies.named(id).is_none() {
-            return Err(SceneError::Unknown { id });
+        let named = self.bodies.named(id).ok_or(SceneError::Unknown { id })?;
+        if named.has_track() && !ticks.is_empty() {
+            return Err(SceneError::OnTrack { id });
         }
-        let pose = checked(id, place, orientation)?;
-        self.bodies.take(id, pose, ticks, self.time);
+        self.bodies.take(id, checked(id, place, orientation)?, ticks);
         Ok(())
     }
 
