@@ -172,7 +172,7 @@ impl<'a> Tick<'a> {
         commands.iter().try_for_each(Command::check)
     }
 
-    fn figure(&self, state: &State) -> Figure {
+    pub(crate) fn figure(&self, state: &State) -> Figure {
         Figure { shape: self.tuning.shape_in(state.stance), up: state.up, axis: state.axis, keeps: state.keeps }
     }
 

@@ -34,9 +34,14 @@ impl Workspace {
     pub(crate) fn only(&mut self, event: Option<Event>, readout: Readout) -> Outcome<'_> {
         self.events.clear();
         self.events.extend(event);
-        self.patch.reset(DVec3::ZERO, Vec3::ZERO, Vec3::ZERO);
+        self.forget(DVec3::ZERO);
         self.sensing.inside.clear();
         Outcome { events: &self.events, readout, inside: &self.sensing.inside }
+    }
+
+    /// Nothing is known of what was gathered for another: `place` is where it begins.
+    pub(crate) fn forget(&mut self, place: DVec3) {
+        self.patch.reset(place, Vec3::ZERO, Vec3::ZERO);
     }
 
     /// The way of one that stands still through a tick.

@@ -64,9 +64,11 @@ impl Planes {
         self.normals().iter().copied().zip(self.speeds.iter().copied())
     }
 
-    /// The velocity nearest to `wish` that enters no plane, or rest where the planes leave none.
+    /// The velocity nearest to `wish` that enters no plane, or rest where the planes leave none, or only one that shoots out from between
+    /// them like a pip.
     pub fn admissible(&self, wish: DVec3) -> DVec3 {
-        self.nearest(wish).unwrap_or(DVec3::ZERO)
+        let most = wish.length() + 2.0 * MOST_SQUEEZE * self.fastest();
+        self.nearest(wish).filter(|v| v.length() <= most).unwrap_or(DVec3::ZERO)
     }
 
     /// True where the planes close in from all sides: whatever the velocity, one of them is entered, or only one that
@@ -184,6 +186,15 @@ mod tests {
         planes.add_moving(DVec3::NEG_X, -1.9);
         assert!(planes.close_in());
         assert_eq!(planes.admissible(DVec3::X), DVec3::ZERO);
+    }
+
+    #[test]
+    fn between_planes_that_all_but_meet_nothing_is_shot_out() {
+        let mut planes = Planes::default();
+        planes.add_moving(DVec3::X, 2.0);
+        planes.add_moving(DVec3::new(-1.0, 1e-6, 0.0).normalize(), -1.9);
+        assert!(planes.close_in());
+        assert_eq!(planes.admissible(DVec3::Z), DVec3::ZERO);
     }
 
     #[test]

@@ -5,40 +5,79 @@ use glam::{DVec3, Vec3};
 use super::pair::Seen;
 use super::snapshot::Snapshot;
 use crate::math::any_square_to;
-use crate::terrain::{Body, Facet, Footing, Hold, Patch, RayHit, Sensor, Terrain, When};
+use crate::terrain::{Body, Facet, Footing, Hold, Patch, RayHit, Round, Sensor, Terrain, When};
 
 pub(super) struct Among<'a> {
     pub terrain: &'a dyn Terrain,
     pub snapshot: &'a Snapshot,
     pub me: usize,
+    /// The tick's length, seconds.
+    pub dt: f64,
+    /// True to leave out those who stand on it and on whom it stands.
+    pub alone: bool,
 }
 
 impl Among<'_> {
     fn gather_others(&self, patch: &mut Patch) {
-        let me = self.snapshot.seen(self.me);
+        let (me, stacks) = (self.snapshot.seen(self.me), &self.snapshot.stacks);
         self.snapshot.each_near(self.me, |other, it| {
-            if self.snapshot.are_solid(self.me, other) {
-                self.add_wall(me, other, it, patch);
+            let passes = stacks.is_carried(other, self.me) || self.alone && stacks.are_together(self.me, other);
+            if passes || !self.snapshot.are_solid(self.me, other) {
+                return;
+            }
+            if stacks.stands_on(self.me, other) {
+                self.add_lower(other, patch);
+            }
+            if !stacks.is_carried(self.me, other) {
+                self.add_wall(me, (other, it), patch);
             }
         });
     }
 
+    /// Whom this one stands on has moved already, and is met as it was and as it moved.
+    fn add_lower(&self, lower: usize, patch: &mut Patch) {
+        let Some((body, it)) = self.snapshot.stacks.met(self.snapshot, (self.me, lower), self.dt) else { return };
+        let (surface, body) = (self.snapshot.surface, patch.add_body(body));
+        let origin = patch.origin();
+        if let Some([along, across, _]) = it.sides {
+            let corner = |a: f64, b: f64| it.middle() + along * a + across * b - origin;
+            let around = [corner(-1.0, -1.0), corner(1.0, -1.0), corner(1.0, 1.0), corner(-1.0, 1.0)];
+            for n in 0..4 {
+                self.add_side(body, n, [around[n], around[(n + 1) % 4]], &it, patch);
+            }
+        } else {
+            let [a, b] = [it.low, it.high].map(|end| (end - origin).as_vec3());
+            patch.add_round(Round { a, b, radius: it.radius as f32, surface, body, id: 0 });
+        }
+    }
+
+    /// A side of a box: from one corner to another, and as deep as that is.
+    fn add_side(&self, body: u16, number: usize, [from, to]: [DVec3; 2], it: &Seen, patch: &mut Patch) {
+        let deep = it.sides.map_or(DVec3::ZERO, |[.., deep]| deep);
+        let corners = [from - deep, from + deep, to + deep, to - deep];
+        self.add_square(body, 2 * number as u32, corners, patch);
+    }
+
     /// Between two that cannot be in one place stands a wall, that leaves to each its share of the gap: as wide as the other can get in the
     /// tick, and what is on the other side of it is the other's. So they cannot meet, whoever moves first.
-    fn add_wall(&self, me: &Seen, other: usize, it: &Seen, patch: &mut Patch) {
+    fn add_wall(&self, me: &Seen, (other, it): (usize, &Seen), patch: &mut Patch) {
         let gap = self.snapshot.gap(self.me, other);
         let share = me.share(it, &gap);
         let wall = gap.point + gap.away * if gap.wide > 0.0 { (1.0 - share) * gap.wide } else { 0.5 * gap.wide };
-        let normal = gap.away;
-        let body = patch.add_body(Body::still(self.snapshot.id(other), DVec3::ZERO));
-        let half = me.radius + it.radius + it.reach + me.reach + 0.5 * (it.high - it.low).length();
-        let along = any_square_to(normal.as_vec3()).as_dvec3() * half;
-        let across = normal.cross(along);
-        let corner = |a: f64, b: f64| (wall + along * a + across * b - patch.origin()).as_vec3();
-        let [a, b, c, d] = [corner(-1.0, -1.0), corner(1.0, -1.0), corner(1.0, 1.0), corner(-1.0, 1.0)];
+        let (id, feet) = self.snapshot.stacks.wall_of(self.snapshot, (self.me, other));
+        let body = patch.add_body(Body::still(id, feet));
+        let along = any_square_to(gap.away.as_vec3()).as_dvec3() * (me.whole() + it.whole());
+        let across = gap.away.cross(along);
+        let corner = |a: f64, b: f64| wall + along * a + across * b - patch.origin();
+        let corners = [corner(-1.0, -1.0), corner(1.0, -1.0), corner(1.0, 1.0), corner(-1.0, 1.0)];
+        self.add_square(body, 0, corners, patch);
+    }
+
+    fn add_square(&self, body: u16, id: u32, corners: [DVec3; 4], patch: &mut Patch) {
+        let [a, b, c, d] = corners.map(|corner| corner.as_vec3());
         for (number, [p, q, r]) in [[a, b, c], [a, c, d]].into_iter().enumerate() {
             if let Some(facet) = Facet::new(p, q, r) {
-                patch.add_facet(Facet { body, id: number as u32, surface: self.snapshot.surface, ..facet });
+                patch.add_facet(Facet { body, id: id + number as u32, surface: self.snapshot.surface, ..facet });
             }
         }
     }

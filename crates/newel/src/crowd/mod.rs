@@ -3,6 +3,7 @@
 mod among;
 mod pair;
 mod snapshot;
+mod stack;
 
 use crate::character::Character;
 use crate::command::{Command, Modifiers};
@@ -18,16 +19,16 @@ use crate::workspace::Workspace;
 
 use among::Among;
 use snapshot::Snapshot;
+use stack::hold_back;
 
 /// Members that one thread takes at a time.
-#[cfg(feature = "parallel")]
 const AT_A_TIME: usize = 32;
 
 /// What becomes of whoever comes down on somebody's head.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub enum Heads {
-    /// It can stand there, as on ground that stands still.
+    /// It can stand there, and is carried along.
     #[default]
     Carry,
     /// It slips off.
@@ -175,6 +176,20 @@ struct Shared<'a> {
     tunings: &'a [Tuning],
     number: u64,
     dt: f64,
+    /// Those move who have so many under them.
+    rank: u32,
+    /// True once more, for those whom somebody on their heads holds back.
+    again: bool,
+}
+
+/// The tick of one of them.
+fn tick_of<'a, M>(
+    member: &'a Member<M>,
+    tunings: &'a [Tuning],
+    terrain: &'a dyn Terrain,
+    (number, dt): (u64, f64),
+) -> Tick<'a> {
+    Tick { number, terrain, tuning: &tunings[member.tuning], modifiers: &member.modifiers, dt }
 }
 
 impl<M> Crowd<M> {
@@ -193,8 +208,9 @@ impl<M> Crowd<M> {
 }
 
 impl<M: CustomMode + Clone + Send + Sync> Crowd<M> {
-    /// Moves all `members` through tick `number` of `dt` seconds. Everyone sees the others as they stood when it began, so that their order
-    /// makes no difference; with the feature `parallel` on all threads of the pool it is called in, and the same bits.
+    /// Moves all `members` through tick `number` of `dt` seconds. Everyone sees the others beside it as they stood when it began, and those
+    /// below it as they have moved, so that their order makes no difference; with the feature `parallel` on all threads of the pool it is
+    /// called in, and the same bits.
     ///
     /// # Errors
     /// [`CrowdError`] names the first whose tick was refused; nobody has then moved.
@@ -210,8 +226,19 @@ impl<M: CustomMode + Clone + Send + Sync> Crowd<M> {
         self.snapshot.surface = self.surface;
         self.snapshot.take(members, tunings, dt);
         self.results.resize_with(members.len(), Moved::default);
-        let shared = Shared { terrain, snapshot: &self.snapshot, tunings, number, dt };
-        move_all(&shared, members, &mut self.results, &mut self.works);
+        self.works.resize_with(members.len().div_ceil(AT_A_TIME), Workspace::new);
+        for rank in 0..=self.snapshot.stacks.highest() {
+            let shared = Shared { terrain, snapshot: &self.snapshot, tunings, number, dt, rank, again: false };
+            move_all(&shared, members, &mut self.results, &mut self.works);
+            self.note(rank, tunings, members);
+            let tick = |member| tick_of(member, tunings, terrain, (number, dt));
+            let first = self.works.first_mut();
+            if first.is_some_and(|work| hold_back(&mut self.snapshot, rank, members, tick, work)) {
+                let shared = Shared { terrain, snapshot: &self.snapshot, tunings, number, dt, rank, again: true };
+                move_all(&shared, members, &mut self.results, &mut self.works);
+                self.note(rank, tunings, members);
+            }
+        }
         let refused = self.results.iter_mut().enumerate().find_map(|(n, moved)| Some((n, moved.error.take()?)));
         if let Some((member, error)) = refused {
             return Err(CrowdError::Member { member, error });
@@ -223,6 +250,19 @@ impl<M: CustomMode + Clone + Send + Sync> Crowd<M> {
             }
         }
         Ok(())
+    }
+
+    /// Notes where those of a rank ended, for whoever is over them.
+    fn note(&mut self, rank: u32, tunings: &[Tuning], members: &[Member<M>]) {
+        if self.snapshot.stacks.highest() == rank {
+            return;
+        }
+        for (n, (member, moved)) in members.iter().zip(&self.results).enumerate() {
+            let Some(character) = &moved.character else { continue };
+            let (before, after) = (member.character.stance, character.stance);
+            let [was, shape] = [before, after].map(|stance| tunings[member.tuning].shape_in(stance));
+            self.snapshot.stacks.note(n, &character.state, shape, f64::from(shape.height - was.height));
+        }
     }
 }
 
@@ -246,10 +286,9 @@ fn move_all<M: CustomMode + Clone + Send + Sync>(
     shared: &Shared<'_>,
     members: &[Member<M>],
     results: &mut [Moved<M>],
-    works: &mut Vec<Workspace>,
+    works: &mut [Workspace],
 ) {
     use rayon::prelude::*;
-    works.resize_with(members.len().div_ceil(AT_A_TIME), Workspace::new);
     let chunks = members.par_chunks(AT_A_TIME).zip(results.par_chunks_mut(AT_A_TIME)).zip(works.par_iter_mut());
     chunks.enumerate().for_each(|(chunk, ((members, results), work))| {
         for (n, (member, moved)) in members.iter().zip(results).enumerate() {
@@ -263,9 +302,8 @@ fn move_all<M: CustomMode + Clone>(
     shared: &Shared<'_>,
     members: &[Member<M>],
     results: &mut [Moved<M>],
-    works: &mut Vec<Workspace>,
+    works: &mut [Workspace],
 ) {
-    works.resize_with(1, Workspace::new);
     for (n, (member, moved)) in members.iter().zip(results).enumerate() {
         move_one(shared, &mut works[0], (n, member), moved);
     }
@@ -277,9 +315,12 @@ fn move_one<M: CustomMode + Clone>(
     (me, member): (usize, &Member<M>),
     moved: &mut Moved<M>,
 ) {
-    let terrain = Among { terrain: shared.terrain, snapshot: shared.snapshot, me };
-    let (tuning, modifiers) = (&shared.tunings[member.tuning], &member.modifiers);
-    let tick = Tick { number: shared.number, terrain: &terrain, tuning, modifiers, dt: shared.dt };
+    let stacks = &shared.snapshot.stacks;
+    if stacks.rank(me) != shared.rank || shared.again && !stacks.is_held(me) {
+        return;
+    }
+    let terrain = Among { terrain: shared.terrain, snapshot: shared.snapshot, me, dt: shared.dt, alone: false };
+    let tick = tick_of(member, shared.tunings, &terrain, (shared.number, shared.dt));
     let mut character = member.character.clone();
     let by = shared.snapshot.pushed(me, shared.dt);
     // Most are pushed by nobody, and told nothing.

@@ -8,7 +8,10 @@ pub(super) struct Seen {
     /// The ends of its core, metres in the world.
     pub low: DVec3,
     pub high: DVec3,
+    /// About its core; of a box 0.
     pub radius: f64,
+    /// Of a box: from its middle to a side, in the plane that it keeps to and last out of it; then the core is the middle of it.
+    pub sides: Option<[DVec3; 3]>,
     pub up: DVec3,
     pub velocity: DVec3,
     /// The furthest that it can get in the tick, metres.
@@ -28,6 +31,11 @@ pub(super) struct Gap {
 
 /// Whoever is this much over another, by the cosine, is on its head.
 const OVER: f64 = 0.3;
+/// Ups that agree by this, a cosine, are one.
+const ALIKE: f64 = 0.999;
+
+/// Flat ones that touch are as far in each other as this at the most, metres.
+const TOUCHING: f64 = 0.01;
 
 impl Gap {
     /// True where this one is over the other.
@@ -41,18 +49,59 @@ impl Seen {
         0.5 * (self.low + self.high)
     }
 
+    /// A ball about it.
+    pub fn ball(&self) -> f64 {
+        let sides = self.sides.map_or(DVec3::ZERO, |sides| sides.into_iter().sum());
+        0.5 * (self.high - self.low).length() + self.radius + sides.length()
+    }
+
     /// A ball about all of it, wherever it gets in the tick.
     pub fn whole(&self) -> f64 {
-        0.5 * (self.high - self.low).length() + self.radius + self.reach
+        self.ball() + self.reach
+    }
+
+    /// How far it reaches along a way, metres from its middle.
+    pub fn half_along(&self, way: DVec3) -> f64 {
+        let sides = self.sides.map_or(0.0, |sides| sides.iter().map(|side| side.dot(way).abs()).sum());
+        0.5 * (self.high - self.low).dot(way).abs() + self.radius + sides
+    }
+
+    /// True where what is straight of this one is higher than all that is of the other: no more can be told without the gap.
+    pub fn may_be_over(&self, other: &Seen) -> bool {
+        let apart = (self.middle() - other.middle()).dot(self.up);
+        let straight = self.half_along(self.up) + other.half_along(self.up) - self.radius - other.radius;
+        self.up.dot(other.up) > ALIKE && apart > straight - TOUCHING
     }
 
     /// The gap to another; `aside` is the way out where they stand in one place.
     pub fn gap(&self, other: &Seen, aside: DVec3) -> Gap {
+        if let Some(sides) = self.sides.or(other.sides) {
+            return self.gap_of_boxes(other, sides);
+        }
         let (mine, its) = nearest(self, other);
         let way = mine - its;
         let length = way.length();
         let away = if length > 1e-6 { way / length } else { aside };
         Gap { away, point: its + away * other.radius, wide: length - self.radius - other.radius }
+    }
+
+    /// The same where one is a box: along its sides each is as wide as it is, and rounded as it is. The sides of both are level and upright,
+    /// or all of them level.
+    fn gap_of_boxes(&self, other: &Seen, sides: [DVec3; 3]) -> Gap {
+        let (apart, rounded) = (self.middle() - other.middle(), self.radius + other.radius);
+        let between = sides.map(|side| {
+            let side = side.normalize_or_zero();
+            let toward = if apart.dot(side) < 0.0 { -side } else { side };
+            (toward, apart.dot(toward) - self.half_along(side) - other.half_along(side) + rounded)
+        });
+        let way: DVec3 = between.iter().map(|(toward, apart)| *toward * apart.max(0.0)).sum();
+        let nearest = between.into_iter().reduce(|a, b| if b.1 > a.1 { b } else { a });
+        let (away, wide) = match (way.try_normalize(), nearest) {
+            (Some(away), _) => (away, way.length()),
+            (None, Some((toward, deep))) => (toward, deep),
+            (None, None) => (self.up, 0.0),
+        };
+        Gap { away, point: other.middle() + away * other.half_along(away), wide: wide - rounded }
     }
 
     /// The part of the gap that this one may use: as its closing speed is to that of both; half where neither closes.
@@ -93,6 +142,7 @@ mod tests {
             low: place + DVec3::Y * 0.3,
             high: place + DVec3::Y * 1.5,
             radius: 0.3,
+            sides: None,
             up: DVec3::Y,
             velocity: DVec3::ZERO,
             reach: 0.0,

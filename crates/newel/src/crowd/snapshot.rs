@@ -3,18 +3,24 @@
 use glam::DVec3;
 
 use super::pair::{Gap, Seen};
+use super::stack::Stacks;
 use super::{Heads, Member};
+use crate::character::State;
 use crate::command::Command;
 use crate::math::any_square_to;
+use crate::shape::{Form, Shape};
 use crate::terrain::Layers;
 use crate::terrain::cells::{Cell, Cells};
 use crate::tuning::Tuning;
 
 /// What soft ones are in each other is gone to 1/e in this time, seconds.
 const SOFT: f64 = 0.1;
-/// How fast it slips off a head, m/s, and how near to it, metres.
+/// How fast it slips off a head, m/s.
 const SLIPS: f64 = 2.0;
-const ON_IT: f64 = 0.02;
+/// Whoever is no further over another than this, metres, is on it.
+pub(super) const ON_IT: f64 = 0.02;
+/// A foothold that is not where it was by more than this, metres, is none any more.
+const KEPT: f64 = 1e-3;
 /// Names of those that have none begin here, by their place in the crowd.
 const UNNAMED: u64 = 1 << 63;
 
@@ -24,50 +30,70 @@ pub(super) struct Snapshot {
     cells: Cells,
     /// What the walls between them are made of.
     pub surface: u16,
+    /// Who is over whom.
+    pub stacks: Stacks,
 }
 
 #[derive(Clone, Copy, Debug)]
-struct One {
-    seen: Seen,
-    id: u64,
+pub(super) struct One {
+    pub seen: Seen,
+    pub id: u64,
+    /// The body that it stands on, and where on it: 0 and zero if none.
+    pub stands_on: u64,
+    pub foot: DVec3,
+    /// Its feet, and from there to the point of it that its foothold is of.
+    pub feet: DVec3,
+    pub to_foot: DVec3,
     on: Layers,
     solid: Layers,
     soft: Layers,
     weight: f64,
     heads: Heads,
-    /// How far it looks for others, metres from its middle.
-    looks: f64,
 }
 
 impl Snapshot {
     /// Takes note of everyone.
     pub fn take<M>(&mut self, members: &[Member<M>], tunings: &[Tuning], dt: f64) {
         self.all.clear();
-        self.cells.clear();
-        for (number, member) in members.iter().enumerate() {
-            let Some(tuning) = tunings.get(member.tuning) else { continue };
-            let seen = seen(member, tuning, dt);
-            self.cells.insert(Cell::of(seen.middle(), seen.whole()), number as u32);
-            let who = member.modifiers.who;
-            self.all.push(One {
-                seen,
-                id: if who.id == 0 { UNNAMED + number as u64 } else { who.id },
-                on: who.on,
-                solid: member.solid,
-                soft: member.soft,
-                weight: f64::from(member.weight),
-                heads: member.heads,
-                looks: seen.whole(),
-            });
+        self.all.extend(
+            members.iter().enumerate().map(|(number, member)| one(number, member, &tunings[member.tuning], dt)),
+        );
+        self.sort_in();
+        let mut stacks = core::mem::take(&mut self.stacks);
+        if stacks.find(self) {
+            // Whoever is carried gets as much further as what carries it.
+            for (above, below) in stacks.carried() {
+                self.all[above].seen.reach += self.all[below].seen.reach;
+            }
+            self.sort_in();
         }
+        self.stacks = stacks;
+    }
+
+    /// Puts everyone where they are found.
+    fn sort_in(&mut self) {
+        self.cells.clear();
+        for (number, one) in self.all.iter().enumerate() {
+            self.cells.insert(Cell::of(one.seen.middle(), one.seen.whole()), number as u32);
+        }
+    }
+
+    pub fn count(&self) -> usize {
+        self.all.len()
+    }
+
+    pub fn one(&self, number: usize) -> &One {
+        &self.all[number]
     }
 
     pub fn seen(&self, number: usize) -> &Seen {
         &self.all[number].seen
     }
 
-    pub fn id(&self, number: usize) -> u64 {
-        self.all[number].id
+    /// True where one that stood on another does no more stand where it stood on it: somebody was moved by the game.
+    pub fn has_lost_foothold(&self, upper: usize, lower: usize) -> bool {
+        let (me, it) = (self.one(upper), self.one(lower));
+        (it.feet + me.foot - me.feet - me.to_foot).length() > KEPT
     }
 
     /// True where these two cannot be in one place.
@@ -84,11 +110,11 @@ impl Snapshot {
     /// Hands on everyone else whom it may meet in the tick.
     pub fn each_near(&self, me: usize, mut found: impl FnMut(usize, &Seen)) {
         let mine = &self.all[me];
-        let (middle, looks) = (mine.seen.middle(), DVec3::splat(mine.looks));
+        let (middle, looks) = (mine.seen.middle(), mine.seen.whole());
         self.cells.each_near(middle - looks, middle + looks, |other| {
             let other = other as usize;
             let it = &self.all[other].seen;
-            if other != me && (it.middle() - middle).length() <= it.whole() + mine.looks {
+            if other != me && (it.middle() - middle).length() <= it.whole() + looks {
                 found(other, it);
             }
         });
@@ -129,15 +155,46 @@ impl Snapshot {
     }
 }
 
-/// What the others see of one.
-fn seen<M>(member: &Member<M>, tuning: &Tuning, dt: f64) -> Seen {
-    let me = &member.character.state;
+fn one<M>(number: usize, member: &Member<M>, tuning: &Tuning, dt: f64) -> One {
+    let (me, who) = (&member.character.state, member.modifiers.who);
     let shape = tuning.shape_in(me.stance);
-    let radius = f64::from(shape.radius.min(0.5 * shape.height));
+    One {
+        seen: Seen { velocity: me.velocity, reach: reach(member, tuning, dt), ..seen(me, &shape) },
+        id: if who.id == 0 { UNNAMED + number as u64 } else { who.id },
+        stands_on: if me.mode.is_on_ground() { me.ground.body() } else { 0 },
+        foot: me.foot.as_dvec3(),
+        feet: me.position,
+        to_foot: (me.up * shape.rounding()).as_dvec3(),
+        on: who.on,
+        solid: member.solid,
+        soft: member.soft,
+        weight: f64::from(member.weight),
+        heads: member.heads,
+    }
+}
+
+/// Where one is that stands still.
+pub(super) fn seen(me: &State, shape: &Shape) -> Seen {
     let (up, axis) = (me.up.as_dvec3(), me.axis.as_dvec3());
+    let placed =
+        Seen { low: me.position, high: me.position, radius: 0.0, sides: None, up, velocity: DVec3::ZERO, reach: 0.0 };
+    if shape.form == Form::Box {
+        let plane = me.keeps.normal;
+        let middle = me.position + up * f64::from(0.5 * shape.height);
+        let upright = !me.keeps.is_top_view(me.up);
+        let along = if upright { me.axis * (0.5 * shape.height) } else { any_square_to(me.up) * shape.radius };
+        let across = plane.cross(along).normalize_or_zero() * shape.radius;
+        let deep = plane * if upright { shape.radius } else { 0.5 * shape.height };
+        return Seen {
+            low: middle,
+            high: middle,
+            sides: Some([along, across, deep].map(|side| side.as_dvec3())),
+            ..placed
+        };
+    }
+    let radius = f64::from(shape.radius.min(0.5 * shape.height));
     let low = me.position + up * radius;
-    let high = low + axis * (f64::from(shape.height) - 2.0 * radius);
-    Seen { low, high, radius, up, velocity: me.velocity, reach: reach(member, tuning, dt) }
+    Seen { low, high: low + axis * (f64::from(shape.height) - 2.0 * radius), radius, ..placed }
 }
 
 /// The furthest that it can get in a tick: by its speed, by all it may gain, and by what the game does to it.

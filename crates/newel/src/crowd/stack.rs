@@ -1,0 +1,204 @@
+//! Who stands on whom: whoever is over another moves after it, and meets it where it then is.
+//!
+//! Side by side two share the gap as it was when the tick began, and either may move first. One over another cannot do with that: what is
+//! under it would be held by a wall that leans as the head does. So of these the lower moves first, as if nobody stood on it; then the
+//! upper, on a body that moves as the lower did, like on a lift. Only where whoever stands on it could not follow is the lower moved once
+//! more, and held by the wall.
+
+use glam::{DQuat, DVec3};
+
+use super::Member;
+use super::among::Among;
+use super::pair::Seen;
+use super::snapshot::{ON_IT, Snapshot, seen};
+use crate::character::State;
+use crate::shape::Shape;
+use crate::step::Tick;
+use crate::terrain::Body;
+use crate::workspace::Workspace;
+
+/// Stacks are no higher than this; whoever would be further up is met like one beside.
+const HIGHEST: u32 = 64;
+/// Whoever is this much over another, by the cosine, stands on its head and not on its shoulder.
+const ON_TOP: f64 = 0.7;
+/// A body that is not the one that was stood on before has another name.
+const ANOTHER: u64 = 1 << 62;
+
+/// All pairs of one over another, and when each moves.
+#[derive(Debug, Default)]
+pub(super) struct Stacks {
+    /// The upper and the lower, in order.
+    pairs: Vec<(usize, usize)>,
+    /// Those of them of whom the upper stands on the lower, from the lowest up.
+    carried: Vec<(usize, usize)>,
+    /// How many are under each, one over the other; the lower move first.
+    ranks: Vec<u32>,
+    /// Who is held back by those who stand on it.
+    held: Vec<bool>,
+    /// Where each ended, once it has moved.
+    ended: Vec<Option<Ended>>,
+}
+
+/// One that has moved in this tick.
+#[derive(Clone, Copy, Debug)]
+struct Ended {
+    state: State,
+    shape: Shape,
+    /// How much taller it is than it was, metres.
+    grown: f64,
+}
+
+impl Stacks {
+    /// Finds them anew; true if somebody stands on somebody.
+    pub fn find(&mut self, all: &Snapshot) -> bool {
+        self.pairs.clear();
+        self.carried.clear();
+        for me in 0..all.count() {
+            all.each_near(me, |other, it| {
+                if all.seen(me).may_be_over(it)
+                    && all.are_solid(me, other)
+                    && all.gap(me, other).is_over(all.seen(me).up)
+                {
+                    self.pairs.push((me, other));
+                }
+            });
+        }
+        if self.pairs.is_empty() {
+            return false;
+        }
+        self.pairs.sort_unstable();
+        self.ranks.clear();
+        self.ranks.resize(all.count(), 0);
+        for _ in 0..HIGHEST {
+            let changed = self.pairs.iter().fold(false, |changed, (upper, lower)| {
+                let least = self.ranks[*lower] + 1;
+                let rises = self.ranks[*upper] < least;
+                self.ranks[*upper] = self.ranks[*upper].max(least);
+                changed | rises
+            });
+            if !changed {
+                break;
+            }
+        }
+        self.pairs.retain(|(upper, lower)| self.ranks[*upper] > self.ranks[*lower]);
+        let stands = |(me, other): &&(usize, usize)| {
+            let gap = all.gap(*me, *other);
+            all.one(*me).stands_on == all.one(*other).id && gap.wide <= ON_IT && gap.away.dot(all.seen(*me).up) > ON_TOP
+        };
+        self.carried.extend(self.pairs.iter().filter(stands));
+        self.carried.sort_by_key(|(upper, _)| self.ranks[*upper]);
+        self.ended.clear();
+        self.ended.resize(all.count(), None);
+        self.held.clear();
+        self.held.resize(all.count(), false);
+        !self.carried.is_empty()
+    }
+
+    /// Those who stand on others, and on whom; from the lowest up.
+    pub fn carried(&self) -> impl Iterator<Item = (usize, usize)> + '_ {
+        self.carried.iter().copied()
+    }
+
+    /// This one, and all who stand on it and on those.
+    fn on_top_of(&self, one: usize) -> Vec<usize> {
+        let mut all = vec![one];
+        for (upper, lower) in &self.carried {
+            if all.contains(lower) && !all.contains(upper) {
+                all.push(*upper);
+            }
+        }
+        all
+    }
+
+    /// True where one of them stands on the other, or on somebody who does.
+    pub fn are_together(&self, a: usize, b: usize) -> bool {
+        !self.carried.is_empty() && (self.on_top_of(a).contains(&b) || self.on_top_of(b).contains(&a))
+    }
+
+    /// The last to move.
+    pub fn highest(&self) -> u32 {
+        if self.pairs.is_empty() { 0 } else { self.ranks.iter().copied().max().unwrap_or(0) }
+    }
+
+    /// How many move before this one, one over the other.
+    pub fn rank(&self, one: usize) -> u32 {
+        if self.pairs.is_empty() { 0 } else { self.ranks[one] }
+    }
+
+    /// True where the first is over the second.
+    pub fn is_over(&self, upper: usize, lower: usize) -> bool {
+        !self.pairs.is_empty() && self.pairs.binary_search(&(upper, lower)).is_ok()
+    }
+
+    /// True where the first stands on the second.
+    pub fn stands_on(&self, upper: usize, lower: usize) -> bool {
+        self.carried.contains(&(upper, lower))
+    }
+
+    /// True where the first stands on the second and there is no wall between them.
+    pub fn is_carried(&self, upper: usize, lower: usize) -> bool {
+        self.stands_on(upper, lower) && !self.held[lower]
+    }
+
+    /// True where this one has to move once more.
+    pub fn is_held(&self, one: usize) -> bool {
+        self.held[one]
+    }
+
+    /// Notes where one ended.
+    pub fn note(&mut self, one: usize, state: &State, shape: Shape, grown: f64) {
+        self.ended[one] = Some(Ended { state: *state, shape, grown });
+    }
+
+    /// The lower of a pair as the one who stands on it meets it: how it moved, and its size where the tick began.
+    pub fn met(&self, all: &Snapshot, (upper, lower): (usize, usize), dt: f64) -> Option<(Body, Seen)> {
+        let (it, ended) = (all.one(lower), self.ended[lower]?);
+        let to = ended.state.position;
+        let jumped = (to - it.feet).length() > it.seen.reach;
+        let from = if jumped { to } else { it.feet };
+        let id = if jumped || all.has_lost_foothold(upper, lower) { it.id ^ ANOTHER } else { it.id };
+        let body = Body::between(id, (from, DQuat::IDENTITY), (to, DQuat::IDENTITY), dt);
+        Some((body, seen(&State { position: from, ..ended.state }, &ended.shape)))
+    }
+
+    /// The name and the place of the wall that one is to another: a foothold on it is one on whom it is of, where that will be.
+    pub fn wall_of(&self, all: &Snapshot, (me, other): (usize, usize)) -> (u64, DVec3) {
+        let it = all.one(other);
+        let ended = if self.is_over(me, other) { self.ended[other] } else { None };
+        let feet = ended.map_or(it.feet, |ended| ended.state.position);
+        (if all.one(me).stands_on == it.id { it.id ^ ANOTHER } else { it.id }, feet)
+    }
+}
+
+/// Holds back those of a rank whom somebody who stands on them could not follow, nor those on top of that; true if there are any.
+pub(super) fn hold_back<'a, M: 'a>(
+    all: &mut Snapshot,
+    rank: u32,
+    members: &'a [Member<M>],
+    tick: impl Fn(&'a Member<M>) -> Tick<'a>,
+    work: &mut Workspace,
+) -> bool {
+    let mut any = false;
+    for n in 0..all.stacks.carried.len() {
+        let (upper, lower) = all.stacks.carried[n];
+        let Some(ended) = all.stacks.ended[lower].filter(|_| all.stacks.ranks[lower] == rank) else { continue };
+        let by = ended.state.position - all.one(lower).feet;
+        if by == DVec3::ZERO && ended.grown <= 0.0 {
+            continue;
+        }
+        let up = all.seen(lower).up;
+        let rise = up * by.dot(up).max(0.0);
+        let follows = |one: usize, work: &mut Workspace| {
+            let (tick, state) = (tick(&members[one]), &members[one].character.state);
+            let among = Among { terrain: tick.terrain, snapshot: all, me: one, dt: tick.dt, alone: true };
+            work.forget(state.position);
+            let (mut near, _) = work.lend(&among, tick.when(), tick.figure(state), state.position);
+            // What it leaves behind, and what it slides past, is no matter; how far it gets is.
+            near.push(rise.as_vec3()).0 >= 1.0 && near.push((by - rise).as_vec3()).0 >= 1.0
+        };
+        let free = ended.grown <= 0.0 && all.stacks.on_top_of(upper).into_iter().all(|one| follows(one, work));
+        all.stacks.held[lower] |= !free;
+        any |= !free;
+    }
+    any
+}
