@@ -201,7 +201,7 @@ fn whoever_stands_on_a_head_rides_along_to_the_bit_over_stairs_too_and_takes_the
     for (form, off, rate) in
         [(Form::Capsule, 0.1, 15.0), (Form::Capsule, 0.3, 60.0), (Form::Box, 0.3, 30.0), (Form::Box, 0.1, 240.0)]
     {
-        let mut values = Tuning::walker().values().clone();
+        let mut values = *Tuning::walker().values();
         values.size.form = form;
         let tunings = [Tuning::new(values).unwrap()];
         let mut pair = stack(&level, &tunings[0], off);
@@ -233,7 +233,7 @@ fn whoever_stands_on_a_head_rides_along_to_the_bit_over_stairs_too_and_takes_the
 fn under_a_beam_whoever_carries_is_held_and_goes_on_once_the_other_is_off() {
     let level = World::new().floor(60.0, 0.0).block([2.0, 2.2, -9.0], [3.0, 9.0, 9.0]).mesh();
     for form in [Form::Capsule, Form::Box] {
-        let mut values = Tuning::walker().values().clone();
+        let mut values = *Tuning::walker().values();
         values.size.form = form;
         let tunings = [Tuning::new(values).unwrap()];
         let mut pair = stack(&level, &tunings[0], 0.1);
@@ -259,7 +259,7 @@ fn under_a_beam_whoever_carries_is_held_and_goes_on_once_the_other_is_off() {
 
 #[test]
 fn boxes_in_a_side_view_are_never_in_each_other() {
-    let mut values = Tuning::brisk_hero().values().clone();
+    let mut values = *Tuning::brisk_hero().values();
     values.size.form = Form::Box;
     let (level, tunings) = (floor(), [Tuning::new(values).unwrap()]);
     let size = [2.0 * f64::from(tunings[0].shape().radius), f64::from(tunings[0].shape().height)];

@@ -104,9 +104,8 @@ fn up_slopes_over_them_and_down_again_on_the_ground_all_the_way() {
             ends.push(hero.position().x);
         }
         let (low, high) = ends.iter().fold((f64::MAX, f64::MIN), |(a, b), x| (a.min(*x), b.max(*x)));
-        // A box goes over the crests of its own corners, and differs by as much as they are rounded.
-        let apart = if form == Form::Box { 0.3 } else { 0.08 };
-        assert!(high - low < apart, "{form:?}: {low} to {high} px");
+        println!("{form:?}: {:.5} px apart", high - low);
+        assert!(high - low < 0.01, "{form:?}: {low} to {high} px");
     }
 }
 

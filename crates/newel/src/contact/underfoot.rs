@@ -1,15 +1,18 @@
 //! A foot going over a surface: how far the surface goes on flatly, and whether it is still the same further on.
 
-use glam::Vec3;
+use glam::{DVec3, Vec3};
 
 use super::ground::{Decision, Footholds, Limits};
 use super::surroundings::Surroundings;
+use crate::shape::Cores;
 use crate::support::{Ground, Support};
 use crate::terrain::Facet;
 
 /// A neighbour whose normal is within this cosine continues a surface: a bend of less than a degree costs a walk a
 /// seven-thousandth of a piece of way at most.
 const CONTINUES: f32 = 0.99985;
+/// A box whose bottom is square to a normal to within this, a cosine, lies on it.
+const FLAT: f32 = 1e-4;
 
 impl Surroundings<'_> {
     /// The part of `way`, 0 to 1, over which the foot that touches the surface with this normal stays on it, or on
@@ -43,6 +46,17 @@ impl Surroundings<'_> {
                 return if covered > 0.0 { (covered.min(1.0), last) } else { (1.0, None) };
             }
         }
+    }
+
+    /// The part of `way`, 0 to 1, over which a box that lies flat on an edge goes on doing so: until its hindmost corner is over it.
+    pub fn flat_until(&self, edge: DVec3, normal: Vec3, way: Vec3) -> f32 {
+        let Cores::Four([bottom, ..]) = self.cores() else { return 1.0 };
+        let along = bottom.high - bottom.low;
+        let is_flat = along.dot(normal).abs() <= FLAT * along.length();
+        let end = if along.dot(way) > 0.0 { bottom.low } else { bottom.high };
+        let edge = (edge - self.patch.origin()).as_vec3();
+        let left = (edge - end).dot(way) / way.length_squared();
+        if is_flat && left > 0.0 { left.min(1.0) } else { 1.0 }
     }
 
     /// The same ground as before, further on: where the foot is over the inside of this facet and exactly on it. Asks

@@ -8,6 +8,7 @@ use crate::contact::ground::{Decision, Footholds};
 use crate::math::{flatten, flatten64};
 use crate::motion::Ramp;
 use crate::run::Run;
+use crate::shape::Form;
 use crate::support::Support;
 
 /// Leaning walls followed down in one settling, and how far that may lead aside, in parts of the radius.
@@ -45,15 +46,23 @@ pub(super) fn follow(ramp: &Ramp, slope: Vec3, up: Vec3, span: f64) -> Path {
 pub(super) fn piece(run: &Run<'_>, ramp: &Ramp, span: f64) -> f64 {
     let span = if ramp.duration() > 0.0 { span.min(ramp.duration()).min(ramp.smooth_span()) } else { span };
     let fastest = ramp.start().length().max(ramp.at(span).length()) + run.belt().length();
-    let part = if is_rolling(run) { 0.25 } else { 0.5 };
-    let most = part * f64::from(run.near.shape.radius);
+    let shape = &run.near.shape;
+    let most = if is_rolling(run) { 0.25 * shape.rounding() } else { 0.5 * shape.radius };
+    let most = f64::from(most);
     if fastest * span > most { most / fastest } else { span }
 }
 
 /// True where the foot rolls over an edge or a round: what it follows is the touch itself, not a face.
 pub(super) fn is_rolling(run: &Run<'_>) -> bool {
     let ground = &run.ground;
-    let about = (run.near.place - ground.point).as_vec3() + run.me.up * run.near.shape.radius;
+    let about = match run.near.shape.form {
+        Form::Capsule => (run.near.place - ground.point).as_vec3() + run.me.up * run.near.shape.radius,
+        // The corner that it rolls on.
+        Form::Box => {
+            let corner = run.near.cores().lowest_along(ground.normal);
+            corner - (ground.point - run.near.patch.origin()).as_vec3()
+        }
+    };
     ground.support == Support::Edge && ground.normal.dot(about) > 0.9999 * about.length()
 }
 

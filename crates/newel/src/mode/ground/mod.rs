@@ -116,12 +116,17 @@ impl Walk {
 fn until_the_bend(run: &Run<'_>, ramp: &Ramp, path: Path) -> (Path, Option<usize>) {
     let belt = run.belt() * path.span;
     let way = (path.at(path.span) + belt).as_vec3();
-    if run.ground.support != Support::Firm || way == Vec3::ZERO {
+    if way == Vec3::ZERO {
         return (path, None);
     }
-    let (part, over) = run.near.support_end(run.ground.normal, run.ground.body, way);
+    let (part, over) = match run.ground.support {
+        Support::Firm => run.near.support_end(run.ground.normal, run.ground.body, way),
+        Support::Edge => (run.near.flat_until(run.ground.point, run.ground.normal, way), None),
+        _ => return (path, None),
+    };
     // On the very end of a belt it is as good as off it.
-    let part = if over.is_none() && belt != DVec3::ZERO { 0.0 } else { part };
+    let off_belt = run.ground.support == Support::Firm && over.is_none() && belt != DVec3::ZERO;
+    let part = if off_belt { 0.0 } else { part };
     if part >= 1.0 {
         return (path, over);
     }

@@ -52,7 +52,7 @@ fn mean_part(run: &Run<'_>, way: DVec3, ahead: DVec3) -> f64 {
     let edge = edge / sine;
     let across = (way - edge * way.dot(edge)).length();
     let whole = libm::atan2(sine, normal.dot(ahead));
-    let rolled = across / f64::from(run.near.shape.radius);
+    let rolled = across / f64::from(run.near.shape.rounding());
     let part = (whole / rolled).min(1.0);
     let end = if part < 1.0 { ahead } else { turned(normal, edge.cross(normal), rolled) };
     let middle = normal + end;
