@@ -271,6 +271,28 @@ fn a_lift_under_a_ceiling_reports_the_crush() {
 }
 
 #[test]
+fn a_lift_past_the_edge_of_a_floor_carries_whoever_leans_on_the_wall_under_it() {
+    for rate in [15.0, 60.0, 240.0] {
+        for speed in [0.7, 1.93, 5.0] {
+            let floor = World::new().block([0.0, -1.0, -4.0], [5.0, 2.0, 4.0]).mesh();
+            let scene = Scene::new().with(floor).with_moving(
+                7,
+                deck(3.0),
+                glide([-3.0, 0.0, 0.0], [-3.0, 3.0, 0.0], 3.0 / speed, Ending::Stay),
+            );
+            let mut stage = Stage::new(scene, [-2.0, 0.0, 0.3]);
+            stage.scene.time = -2.0;
+            stage.go(rate, 2.0, Intent::toward(Vec3::X));
+            stage.go(rate, 3.0 / speed + 0.5, Intent::default());
+            let end = stage.hero.position;
+            assert!((end.y - 3.0).abs() < 1e-4 && stage.hero.mode == Mode::Ground, "{rate} Hz, {speed} m/s: {end}");
+            let told = stage.events.iter().filter(|e| !matches!(e.kind, EventKind::HitWall { .. })).count();
+            assert_eq!(told, 0, "{rate} Hz, {speed} m/s: {:?}", stage.events);
+        }
+    }
+}
+
+#[test]
 fn random_movers_never_pass_through_unreported() {
     let (mut deepest, mut ticks, mut crushed, mut dropped) = (0.0f64, 0, 0, 0);
     let mut failures = Vec::new();

@@ -2,7 +2,7 @@
 
 use std::path::Path;
 
-use newel::{CHOICES, Choice, FIELDS, Field, LowStance, Tuning, TuningValues};
+use newel::{CHOICES, Choice, FIELDS, Field, Ledge, LowStance, Tuning, TuningValues};
 
 use crate::error::FileError;
 use crate::reader::{Source, Table};
@@ -37,6 +37,8 @@ fn values_of(table: &Table<'_>, depth: usize) -> Result<TuningValues, FileError>
             match table.flag_or_table(group) {
                 Some(false) => (ability.take)(&mut values),
                 Some(true) => (ability.give)(&mut values),
+                // A table of its own gives what is not in it too.
+                None if table.has(group) => (ability.give)(&mut values),
                 None => {}
             }
         }
@@ -123,7 +125,7 @@ const ABILITIES: [(&str, Ability); 13] = [
     ("slide", Ability { take: |v| v.slide = None, give: |v| _ = v.slide.get_or_insert_default() }),
     ("hover", Ability { take: |v| v.hover = None, give: |v| _ = v.hover.get_or_insert_default() }),
     ("climb", Ability { take: |v| v.climb = None, give: |v| _ = v.climb.get_or_insert_default() }),
-    ("ledge", Ability { take: |v| v.ledge = None, give: |v| _ = v.ledge.get_or_insert_default() }),
+    ("ledge", Ability { take: |v| v.ledge = None, give: |v| _ = v.ledge.get_or_insert(Ledge::for_size(&v.size)) }),
     ("swim", Ability { take: |v| v.swim = None, give: |v| _ = v.swim.get_or_insert_default() }),
     ("vault", Ability { take: |v| v.vault = None, give: |v| _ = v.vault.get_or_insert_default() }),
 ];

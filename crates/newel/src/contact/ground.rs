@@ -141,7 +141,7 @@ impl Surroundings<'_> {
             if support.is_firm() {
                 decision.footholds.add(normal);
             }
-            if best.as_ref().is_none_or(|b| better(support, normal, b, self.up)) {
+            if best.as_ref().is_none_or(|b| better(support, (&contact, normal), b, self.up, self.shape.touching())) {
                 best = Some((support, contact, normal));
             }
         }
@@ -324,13 +324,28 @@ impl Surroundings<'_> {
     }
 }
 
-/// Firm beats slipping beats too steep; among equals the more level surface is what one stands on.
-fn better(support: Support, normal: Vec3, than: &(Support, Contact, Vec3), up: Vec3) -> bool {
+/// Firm beats slipping beats too steep; of what is firm what touches beats what is only near; among equals the more level surface is what one
+/// stands on, and of those as level a face rather than a rim: beside a lift the rim of a floor that it passes is near the round of the foot.
+fn better(
+    support: Support,
+    (contact, normal): (&Contact, Vec3),
+    than: &(Support, Contact, Vec3),
+    up: Vec3,
+    touching: f32,
+) -> bool {
     let rank = |s: Support| match s {
         Support::Firm | Support::Edge | Support::Wedge => 2,
         Support::Slipping => 1,
         Support::TooSteep | Support::None | Support::Held | Support::Water => 0,
     };
     let (mine, its) = (rank(support), rank(than.0));
-    mine > its || (mine == its && normal.dot(up) > than.2.dot(up) + 1e-6)
+    if mine != its {
+        return mine > its;
+    }
+    let touches = [contact, &than.1].map(|c| mine < 2 || c.gap <= touching);
+    if touches[0] != touches[1] {
+        return touches[0];
+    }
+    let higher = normal.dot(up) - than.2.dot(up);
+    higher > 1e-6 || (higher >= -1e-6 && support == Support::Firm && than.0 == Support::Edge)
 }

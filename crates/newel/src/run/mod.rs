@@ -12,6 +12,7 @@ mod ride;
 pub(crate) mod sensing;
 mod shape;
 mod slide;
+mod steps;
 mod timers;
 pub(crate) mod water;
 
@@ -75,6 +76,8 @@ pub(crate) struct Run<'a> {
     pub me: State,
     /// What it stands on, until the tick ends: then the state's is this.
     pub ground: Ground,
+    /// When in this tick that was found, seconds.
+    pub ground_since: f64,
     pub tuning: &'a Tuning,
     pub modifiers: &'a Modifiers,
     /// What is ground to land on.
@@ -154,6 +157,7 @@ impl<'a> Run<'a> {
             near,
             me,
             ground: me.ground.ground(me.position),
+            ground_since: 0.0,
             tuning,
             modifiers,
             limits,
@@ -439,10 +443,6 @@ impl<'a> Run<'a> {
     /// Records that the feet were moved up or down at once.
     pub fn stepped(&mut self, height: f32) {
         self.told.stepped += height;
-        // Less than a tenth of the step height is the rolling of a round foot over an edge.
-        if height.abs() > 0.1 * self.limits.step {
-            self.report(EventKind::Stepped { height });
-        }
     }
 
     /// Records that the character was put somewhere else.

@@ -44,7 +44,9 @@ impl Run<'_> {
     /// character's own flat velocity.
     pub fn take_ground(&mut self, ground: Ground) -> DVec3 {
         let before = self.ground.body;
+        self.tell_step(&ground);
         (self.ground, self.me.stride) = (ground, 0.0);
+        self.ground_since = self.near.time();
         if ground.body == before {
             return DVec3::ZERO;
         }

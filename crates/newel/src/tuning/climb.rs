@@ -1,5 +1,6 @@
 //! Climbing what gives hold, getting onto ledges, and over what is low.
 
+use super::Size;
 /// What it takes to take hold, or to get onto something.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize), serde(rename_all = "lowercase"))]
@@ -115,6 +116,23 @@ pub struct Ledge {
     pub jump_height: f32,
     /// How long after letting go it catches nothing, seconds.
     pub pause: f32,
+}
+
+impl Ledge {
+    /// The usual one for a character of this size: the same as [`Ledge::default`], but hung from no higher than its arms are.
+    ///
+    /// ```
+    /// use newel::{Ledge, Tuning, TuningValues};
+    /// let small = *Tuning::brisk_hero().values();
+    /// let climber = Tuning::new(TuningValues { ledge: Some(Ledge::for_size(&small.size)), ..small })?;
+    /// assert!(climber.values().ledge.is_some_and(|ledge| ledge.hang < 1.3));
+    /// # Ok::<(), newel::TuningError>(())
+    /// ```
+    #[must_use]
+    pub fn for_size(size: &Size) -> Ledge {
+        let usual = Ledge::default();
+        Ledge { hang: usual.hang.min(size.height - size.radius), ..usual }
+    }
 }
 
 impl Default for Ledge {

@@ -53,6 +53,7 @@ fn stand_among_movers(run: &mut Run<'_>, span: f64) -> f64 {
         }
         None => {
             run.carry_standing(from, used);
+            run.carry_ground();
             used
         }
     }

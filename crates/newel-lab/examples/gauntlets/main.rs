@@ -1,0 +1,155 @@
+//! Random gauntlets: pieces of every kind joined at random, walked once by a player who looks where it is, and played again from what was
+//! pressed when, at six tick rates.
+//!
+//! `cargo run --release -p newel-lab --example gauntlets -- 1000 [first seed] [directory for those that differ]`
+
+mod dice;
+mod pieces;
+mod record;
+
+use std::collections::BTreeMap;
+use std::path::Path;
+
+use dice::Dice;
+use newel::{EventKind, Tuning};
+use newel_lab::{Course, Trace, event_name, run};
+use pieces::{Gauntlet, KINDS};
+use record::record;
+
+const RATES: [f64; 6] = [15.0, 30.0, 60.0, 144.0, 240.0, 1000.0];
+const PRESETS: [&str; 4] = ["walker", "heavy_explorer", "brisk_hero", "first_person"];
+
+/// What came of all of them.
+#[derive(Default)]
+struct Tally {
+    gauntlets: usize,
+    pieces: usize,
+    seconds: f64,
+    /// Those whose player did not get to the end, and in what kind of piece.
+    stuck: BTreeMap<&'static str, Vec<u64>>,
+    /// Of those that did: at how many all rates told the same events.
+    same: usize,
+    differ: Vec<String>,
+    /// The deepest overlap in parts of the skin.
+    deepest: f64,
+    suspicious: Vec<String>,
+    /// The most that a gauntlet whose events are the same ended apart, and took longer at one rate than at another.
+    apart: Vec<f64>,
+}
+
+fn main() -> Result<(), Box<dyn std::error::Error>> {
+    let mut arguments = std::env::args().skip(1);
+    let count: u64 = arguments.next().map_or(Ok(100), |n| n.parse())?;
+    let first: u64 = arguments.next().map_or(Ok(0), |n| n.parse())?;
+    let directory = arguments.next();
+    let mut tally = Tally::default();
+    for seed in first..first + count {
+        try_one(seed, directory.as_deref().map(Path::new), &mut tally)?;
+    }
+    tally.print();
+    let wrong = tally.deepest > 1.0;
+    if wrong { Err("one was in rock".into()) } else { Ok(()) }
+}
+
+fn try_one(seed: u64, directory: Option<&Path>, tally: &mut Tally) -> Result<(), Box<dyn std::error::Error>> {
+    let mut dice = Dice(seed);
+    let preset = PRESETS[dice.pick(PRESETS.len())];
+    let mut gauntlet = Gauntlet::new(preset, Tuning::preset(preset).ok_or("no such preset")?);
+    for _ in 0..5 + dice.pick(5) {
+        let kind = KINDS[dice.pick(KINDS.len())];
+        gauntlet.add(kind, &mut dice);
+    }
+    let text = gauntlet.finish();
+    let recorded = record(&gauntlet, &text)?;
+    tally.gauntlets += 1;
+    tally.pieces += gauntlet.pieces.len();
+    tally.seconds += recorded.seconds;
+    if let Some(kind) = recorded.stuck_in {
+        tally.stuck.entry(kind).or_default().push(seed);
+    }
+    let course = Course::from_text("gauntlet.toml", recorded.text.clone())?;
+    let traces: Vec<Trace> =
+        RATES.iter().map(|rate| run(&Course { rate: *rate, ..course.clone() }, |_| ())).collect::<Result<_, _>>()?;
+    let suspicious = tally.suspicious.len();
+    for trace in &traces {
+        tally.look(seed, trace);
+    }
+    let differs = (0..traces.len() - 1).find_map(|n| difference(&traces[n], &traces[traces.len() - 1]));
+    if let Some(words) = &differs {
+        tally.differ.push(format!("seed {seed} ({preset}): {words}"));
+    } else {
+        tally.same += 1;
+        let ends = traces.iter().filter_map(|trace| trace.rows.last()).map(|row| row.position);
+        let (low, high) = ends.fold((f64::MAX, f64::MIN), |(low, high), end| (low.min(end.x), high.max(end.x)));
+        tally.apart.push(high - low);
+    }
+    let told = differs.is_some() || recorded.stuck_in.is_some() || tally.suspicious.len() > suspicious;
+    if let Some(directory) = directory.filter(|_| told) {
+        std::fs::create_dir_all(directory)?;
+        std::fs::write(directory.join(format!("seed-{seed}.toml")), &recorded.text)?;
+    }
+    Ok(())
+}
+
+/// Where the events of two runs first differ, in words.
+fn difference(one: &Trace, other: &Trace) -> Option<String> {
+    let events = |trace: &Trace| -> Vec<(&'static str, f64, f64)> {
+        let told = trace.events.iter().filter(|event| !matches!(event.kind, EventKind::Footstep { .. }));
+        told.map(|event| (event_name(&event.kind), event.time, event.place.x)).collect()
+    };
+    let (a, b) = (events(one), events(other));
+    let at = (0..a.len().max(b.len())).find(|n| a.get(*n).map(|e| e.0) != b.get(*n).map(|e| e.0))?;
+    let say = |event: Option<&(&'static str, f64, f64)>| {
+        event.map_or("nothing".to_owned(), |(name, time, x)| format!("{name} at {time:.4} s, x {x:.3}"))
+    };
+    Some(format!("{} Hz {}, {} Hz {}", one.rate, say(a.get(at)), other.rate, say(b.get(at))))
+}
+
+impl Tally {
+    /// Whatever must not be.
+    fn look(&mut self, seed: u64, trace: &Trace) {
+        for row in &trace.rows {
+            self.deepest = self.deepest.max(row.depth / row.skin);
+        }
+        for event in &trace.events {
+            let bad = match event.kind {
+                EventKind::Stuck | EventKind::TimeDropped { .. } | EventKind::Crushed { .. } => true,
+                EventKind::PushedOut { distance } => distance > 1e-3,
+                _ => false,
+            };
+            if bad {
+                let (name, time) = (event_name(&event.kind), event.time);
+                self.suspicious
+                    .push(format!("seed {seed}, {} Hz: {name} at {time:.4} s, {:.2}", trace.rate, event.place));
+            }
+        }
+    }
+
+    fn print(&mut self) {
+        let stuck: usize = self.stuck.values().map(Vec::len).sum();
+        println!(
+            "{} gauntlets of {} pieces, {:.0} s of walking, each at {} tick rates",
+            self.gauntlets,
+            self.pieces,
+            self.seconds,
+            RATES.len()
+        );
+        println!("  {} got to the end", self.gauntlets - stuck);
+        for (kind, seeds) in &self.stuck {
+            println!("    {} did not get out of: {kind} (seeds {:?})", seeds.len(), &seeds[..seeds.len().min(8)]);
+        }
+        println!("  deepest in rock: {:.4} of the skin", self.deepest);
+        println!("  stuck, crushed, pushed out or with time dropped: {}", self.suspicious.len());
+        self.suspicious.iter().take(20).for_each(|line| println!("    {line}"));
+        self.apart.sort_by(f64::total_cmp);
+        let at = |part: f64| self.apart.get(((self.apart.len() as f64 - 1.0) * part).round() as usize).copied();
+        println!(
+            "  the same events at all rates: {} of {}; their ends apart {:.3} mm in the median, {:.3} mm at the 99th percentile",
+            self.same,
+            self.gauntlets,
+            at(0.5).unwrap_or(0.0) * 1e3,
+            at(0.99).unwrap_or(0.0) * 1e3
+        );
+        self.differ.iter().take(40).for_each(|line| println!("    {line}"));
+    }
+}

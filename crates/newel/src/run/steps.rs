@@ -1,0 +1,60 @@
+//! Whether what is stood on now is a step from what was stood on before.
+//!
+//! The round of a foot rolls over rims, in as many pieces as there are, and a slope turns under it: neither how far the feet moved at once
+//! nor how high they are tells a step from a bend at every tick rate. The two places touched do: over a step either is beyond the plane of
+//! the other, on different sides; over a crest, or through a hollow, both are on the same.
+
+use glam::DVec3;
+
+use super::Run;
+use crate::outcome::EventKind;
+use crate::support::{Ground, Support};
+
+/// Less than this part of the step height is no step.
+const LEAST: f64 = 0.1;
+
+impl Run<'_> {
+    /// Tells of a step from what is stood on to what is taken for it.
+    pub(super) fn tell_step(&mut self, to: &Ground) {
+        if !(carries(&self.ground) && carries(to) && self.me.mode.is_on_ground()) {
+            return;
+        }
+        let before = self.carried_point();
+        let apart = to.point - before;
+        let rises = self.over_plane(&self.ground, apart);
+        let falls = self.over_plane(to, -apart);
+        let height = rises.abs().min(falls.abs());
+        if rises * falls < 0.0 && height > LEAST * f64::from(self.limits.step) {
+            self.report(EventKind::Stepped { height: height.copysign(rises) as f32 });
+        }
+    }
+
+    /// Where what it stands on is touched moves along with that.
+    pub fn carry_ground(&mut self) {
+        self.ground.point = self.carried_point();
+        self.ground_since = self.near.time();
+    }
+
+    /// The place where what it stood on was touched, where that is now.
+    fn carried_point(&self) -> DVec3 {
+        let point = self.ground.point;
+        match self.ride {
+            Some(ride) if ride.body.id == self.ground.body && !ride.body.is_still() => {
+                let (then, now) = (ride.body.pose(self.ground_since), ride.body.pose(self.near.time()));
+                now.carry(then.trace_back(point))
+            }
+            _ => point,
+        }
+    }
+
+    /// How high a place is over a surface, metres along up, as far as it is `apart` from where that is touched. A rim is as good as level.
+    fn over_plane(&self, ground: &Ground, apart: DVec3) -> f64 {
+        let up = self.up();
+        let normal = if ground.support == Support::Edge { up } else { ground.normal.as_dvec3() };
+        apart.dot(normal) / normal.dot(up)
+    }
+}
+
+fn carries(ground: &Ground) -> bool {
+    matches!(ground.support, Support::Firm | Support::Edge)
+}
