@@ -35,6 +35,8 @@ struct Tally {
     suspicious: Vec<String>,
     /// The most that a gauntlet whose events are the same ended apart, and took longer at one rate than at another.
     apart: Vec<f64>,
+    /// Where those parted that ended more than a millimetre apart.
+    parted: Vec<String>,
 }
 
 fn main() -> Result<(), Box<dyn std::error::Error>> {
@@ -70,7 +72,7 @@ fn try_one(seed: u64, directory: Option<&Path>, tally: &mut Tally) -> Result<(),
     let course = Course::from_text("gauntlet.toml", recorded.text.clone())?;
     let traces: Vec<Trace> =
         RATES.iter().map(|rate| run(&Course { rate: *rate, ..course.clone() }, |_| ())).collect::<Result<_, _>>()?;
-    let suspicious = tally.suspicious.len();
+    let (suspicious, mut parted) = (tally.suspicious.len(), false);
     for trace in &traces {
         tally.look(seed, trace);
     }
@@ -82,13 +84,29 @@ fn try_one(seed: u64, directory: Option<&Path>, tally: &mut Tally) -> Result<(),
         let ends = traces.iter().filter_map(|trace| trace.rows.last()).map(|row| row.position);
         let (low, high) = ends.fold((f64::MAX, f64::MIN), |(low, high), end| (low.min(end.x), high.max(end.x)));
         tally.apart.push(high - low);
+        parted = high - low > 1e-3;
+        if parted {
+            let place = parts(&traces).unwrap_or_default();
+            tally.parted.push(format!("seed {seed} ({preset}): {:.1} mm{place}", (high - low) * 1e3));
+        }
     }
-    let told = differs.is_some() || recorded.stuck_in.is_some() || tally.suspicious.len() > suspicious;
+    let told = differs.is_some() || parted || recorded.stuck_in.is_some() || tally.suspicious.len() > suspicious;
     if let Some(directory) = directory.filter(|_| told) {
         std::fs::create_dir_all(directory)?;
         std::fs::write(directory.join(format!("seed-{seed}.toml")), &recorded.text)?;
     }
     Ok(())
+}
+
+/// The first whole second at which the rates differ by more than a millimetre, and where that is, in words.
+fn parts(traces: &[Trace]) -> Option<String> {
+    let at =
+        |trace: &Trace, second: usize| trace.rows.get((second as f64 * trace.rate) as usize).map(|row| row.position);
+    (1..1000).find_map(|second| {
+        let places: Vec<_> = traces.iter().map(|trace| at(trace, second)).collect::<Option<_>>()?;
+        let most = places.iter().map(|place| (*place - places[0]).length()).fold(0.0, f64::max);
+        (most > 1e-3).then(|| format!(", {:.1} of it by {second} s, x {:.2}", most * 1e3, places[0].x))
+    })
 }
 
 /// Where the events of two runs first differ, in words.
@@ -150,6 +168,7 @@ impl Tally {
             at(0.5).unwrap_or(0.0) * 1e3,
             at(0.99).unwrap_or(0.0) * 1e3
         );
+        self.parted.iter().take(40).for_each(|line| println!("    {line}"));
         self.differ.iter().take(40).for_each(|line| println!("    {line}"));
     }
 }

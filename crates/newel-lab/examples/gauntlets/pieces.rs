@@ -9,7 +9,7 @@ use crate::dice::Dice;
 /// How wide the way is, to either side of its middle, metres.
 const HALF: f64 = 2.0;
 /// How high the walls beside it are over the highest floor, metres.
-const WALLS: f64 = 12.0;
+const WALLS: f64 = 40.0;
 /// How thick floors are, metres.
 const THICK: f64 = 0.5;
 
@@ -307,7 +307,7 @@ fn ladder(it: &mut Gauntlet, dice: &mut Dice) {
     let high = dice.between(2.6, 4.5);
     let rungs = it.surface("hold = \"ladder\"");
     let (x, y) = (it.x, it.y);
-    it.solid("box", [x - 0.03, y, 0.0], &format!("size = [0.06, {high:.4}, 0.8]\n{rungs}"));
+    it.solid("box", [x - 0.03, y, 0.0], &format!("size = [0.06, {high:.4}, {:.1}]\n{rungs}", 2.0 * HALF));
     it.block((x, 1.0), (y - THICK, y + high), "");
     it.x += 1.0;
     it.rise(high);
@@ -456,7 +456,7 @@ fn belt(it: &mut Gauntlet, dice: &mut Dice) {
 }
 
 fn ledge(it: &mut Gauntlet, dice: &mut Dice) {
-    let high = dice.between(1.1, 1.9);
+    let high = dice.between(1.1, 1.55);
     it.rise(high);
     let (x, y) = (it.x, it.y);
     it.block((x, 1.5), (y - high - THICK, y), "");

@@ -11,7 +11,7 @@ use crate::pieces::{Cue, Do, Gauntlet, When};
 /// The player looks this often, a second.
 const RATE: f64 = 1000.0;
 /// A piece that takes longer than this is given up, seconds.
-const PATIENCE: f64 = 14.0;
+const PATIENCE: f64 = 20.0;
 /// Moments are this much off the ticks of the rate above, seconds.
 const OFF: f64 = 3.7e-4;
 

@@ -89,11 +89,20 @@ const LEAST_REACH: f32 = 1e-3;
 /// A surface lain on rather than rolled off.
 pub(crate) const FLAT: f32 = 0.999;
 
-/// What meets at an edge: the most level walkable face, if any, and whether there is a steep one.
+/// What meets at an edge: the most level walkable face, if any, the least level one, and whether there is a steep one.
 #[derive(Default)]
 struct Meeting {
     walkable: Option<Vec3>,
+    least_level: Option<Vec3>,
     steep: bool,
+}
+
+impl Meeting {
+    /// True where a touch is on its way from one walkable face to another.
+    fn leads_over(&self, touch: Vec3) -> bool {
+        let (Some(level), Some(other)) = (self.walkable, self.least_level) else { return false };
+        level.cross(touch).dot(touch.cross(other)) > 0.0
+    }
 }
 
 /// What the contacts found at one pose amount to.
@@ -258,13 +267,13 @@ impl Surroundings<'_> {
 
     /// The normal that motion follows over an edge or a round, or `None` where it is no footing.
     ///
-    /// Where only walkable faces meet, the touch itself turns from one to the other. The rim of a walkable face that
-    /// a steep one falls off from is walked as that face, however steep the touch: so a stair is walked level. With
-    /// no walkable face, only a touch that is itself walkable carries: the top of a fence, a ridge, a ball.
+    /// Where walkable faces meet, the touch itself turns from one to the other, also over the side of a floor that a ramp leans against. The
+    /// rim of a walkable face that a steep one falls off from is walked as that face, however steep the touch: so a stair is walked level.
+    /// With no walkable face, only a touch that is itself walkable carries: the top of a fence, a ridge, a ball.
     fn edge_normal(&self, contact: &Contact, limits: &Limits) -> Option<Vec3> {
         let meeting = self.faces_at(contact, limits);
         let touch = limits.walkable(contact.normal, self.up).then_some(contact.normal);
-        let rim = meeting.steep && meeting.walkable.is_some() && !limits.rolls;
+        let rim = meeting.steep && meeting.walkable.is_some() && !limits.rolls && !meeting.leads_over(contact.normal);
         if rim { meeting.walkable } else { touch.or(meeting.walkable) }
     }
 
@@ -284,7 +293,12 @@ impl Surroundings<'_> {
             }
             if !limits.walkable(other.face, self.up) {
                 meeting.steep = true;
-            } else if meeting.walkable.is_none_or(|level| other.face.dot(self.up) > level.dot(self.up)) {
+                continue;
+            }
+            if meeting.least_level.is_none_or(|least| other.face.dot(self.up) < least.dot(self.up)) {
+                meeting.least_level = Some(other.face);
+            }
+            if meeting.walkable.is_none_or(|level| other.face.dot(self.up) > level.dot(self.up)) {
                 meeting.walkable = Some(other.face);
             }
         }

@@ -12,4 +12,4 @@ pub(crate) mod surroundings;
 pub(crate) mod sweep;
 pub(crate) mod telling;
 pub(crate) mod touch;
-mod underfoot;
+pub(crate) mod underfoot;

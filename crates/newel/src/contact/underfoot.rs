@@ -14,12 +14,23 @@ const CONTINUES: f32 = 0.99985;
 /// A box whose bottom is square to a normal to within this, a cosine, lies on it.
 const FLAT: f32 = 1e-4;
 
+/// How far a foot stays on what it is on.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct SupportEnd {
+    /// The part of the way, 0 to 1.
+    pub part: f32,
+    /// The facet it is over then.
+    pub over: Option<usize>,
+    /// True where the surface goes on flatly, and is of another kind.
+    pub border: bool,
+}
+
 impl Surroundings<'_> {
     /// The part of `way`, 0 to 1, over which the foot that touches the surface with this normal stays on it, or on
-    /// what continues it flatly on the same body: where it ends is where the surface bends away underfoot, or another carries it. And the
-    /// facet it is over then.
-    pub fn support_end(&self, normal: Vec3, body: u64, way: Vec3) -> (f32, Option<usize>) {
-        let body = self.body_index(body);
+    /// what continues it flatly on the same body and is walked on alike: where it ends is where the surface bends away underfoot, or
+    /// another carries it.
+    pub fn support_end(&self, normal: Vec3, (body, surface): (u64, u16), way: Vec3) -> SupportEnd {
+        let (body, footing) = (self.body_index(body), self.footing(surface));
         let foot = self.cores().lowest_along(normal) - normal * self.shape.rounding();
         let length = way.length();
         let seam = 2.0 * self.shape.touching() / length;
@@ -27,23 +38,27 @@ impl Surroundings<'_> {
         let (low, high) = (foot.min(foot + way) - Vec3::splat(near), foot.max(foot + way) + Vec3::splat(near));
         let (mut covered, mut last) = (0.0, None);
         loop {
-            let before = covered;
+            let (before, mut border) = (covered, false);
             for (index, (least, most)) in self.patch.bounds.iter().enumerate() {
                 if least.cmpgt(high).any() || most.cmplt(low).any() {
                     continue;
                 }
                 let facet = &self.patch.facets[index];
                 let flat = facet.normal.dot(normal).abs() > CONTINUES;
+                let alike = facet.surface == surface || self.footing(facet.surface) == footing;
                 if flat && facet.body == body && facet.height_of(foot).abs() < near {
                     let (from, to) = span_over(facet, foot, way);
-                    if from <= covered + seam && to > covered {
+                    let goes_on = from <= covered + seam && to > covered;
+                    border |= goes_on && !alike;
+                    if goes_on && alike {
                         (covered, last) = (to, Some(index));
                     }
                 }
             }
             if covered >= 1.0 || covered == before {
                 // Not over it at all: it is followed as one of several, and where it ends tells nothing.
-                return if covered > 0.0 { (covered.min(1.0), last) } else { (1.0, None) };
+                let (part, over) = if covered > 0.0 { (covered.min(1.0), last) } else { (1.0, None) };
+                return SupportEnd { part, over, border };
             }
         }
     }

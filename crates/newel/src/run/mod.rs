@@ -78,6 +78,8 @@ pub(crate) struct Run<'a> {
     pub ground: Ground,
     /// When in this tick that was found, seconds.
     pub ground_since: f64,
+    /// Where, and when in this tick, what it is rolling up onto was met.
+    pub step_met: Option<(DVec3, f64)>,
     pub tuning: &'a Tuning,
     pub modifiers: &'a Modifiers,
     /// What is ground to land on.
@@ -158,6 +160,7 @@ impl<'a> Run<'a> {
             me,
             ground: me.ground.ground(me.position),
             ground_since: 0.0,
+            step_met: None,
             tuning,
             modifiers,
             limits,

@@ -14,19 +14,31 @@ use crate::support::{Ground, Support};
 const LEAST: f64 = 0.1;
 
 impl Run<'_> {
-    /// Tells of a step from what is stood on to what is taken for it.
+    /// Tells of a step from what is stood on to what is taken for it, and that it was where and when it was met.
     pub(super) fn tell_step(&mut self, to: &Ground) {
+        let Some(height) = self.steps_to(to) else { return };
+        let now = (self.near.place, self.near.time());
+        self.go_to(self.step_met.unwrap_or(now));
+        self.report(EventKind::Stepped { height });
+        self.go_to(now);
+    }
+
+    fn go_to(&mut self, (place, time): (DVec3, f64)) {
+        self.near.place = place;
+        self.near.set_time(time);
+    }
+
+    /// How high a step it is from what is stood on to this, metres, negative for down; `None` where it is none.
+    pub fn steps_to(&self, to: &Ground) -> Option<f32> {
         if !(carries(&self.ground) && carries(to) && self.me.mode.is_on_ground()) {
-            return;
+            return None;
         }
-        let before = self.carried_point();
-        let apart = to.point - before;
+        let apart = to.point - self.carried_point();
         let rises = self.over_plane(&self.ground, apart);
         let falls = self.over_plane(to, -apart);
         let height = rises.abs().min(falls.abs());
-        if rises * falls < 0.0 && height > LEAST * f64::from(self.limits.step) {
-            self.report(EventKind::Stepped { height: height.copysign(rises) as f32 });
-        }
+        let is_step = rises * falls < 0.0 && height > LEAST * f64::from(self.limits.step);
+        is_step.then(|| height.copysign(rises) as f32)
     }
 
     /// Where what it stands on is touched moves along with that.

@@ -71,7 +71,15 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
 /// After a piece of way: it stops where there is no more hold, and meets what it met. Returns the seconds used.
 fn after(run: &mut Run<'_>, tuned: &Climb, grasp: &Grasp, crept: &Crept, span: f64) -> f64 {
     if crept.ended {
+        let up = run.me.velocity.dot(grasp.frame.up) > 0.0;
         stop_at_the_end(run, tuned);
+        if crept.nowhere {
+            // By a hair it holds where it is and nowhere on: over the top, if that is where it leads, or at rest.
+            if up && ledge::over_the_top(run, &grasp.frame, tuned.over) {
+                return 0.0;
+            }
+            run.me.velocity = DVec3::ZERO;
+        }
     }
     let (used, met) = or_rest(run, crept, span);
     if let Some(contact) = met {

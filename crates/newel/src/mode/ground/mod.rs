@@ -23,9 +23,13 @@ use self::meeting::meet;
 use super::trail::Trail;
 use super::{along_walls, swim};
 use crate::contact::arcs::Path;
+use crate::contact::underfoot::SupportEnd;
 use crate::motion::Ramp;
 use crate::run::Run;
 use crate::support::Support;
+
+/// When a step was taken is told to so many seconds.
+const STEP_TIME: f64 = 5e-4;
 
 /// Walks for at most `span` seconds; returns the seconds used.
 pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
@@ -75,6 +79,23 @@ fn walk(run: &mut Run<'_>, span: f64) -> f64 {
     used
 }
 
+/// Where and when on a piece of way that ended a step lower or higher that was first stood on.
+fn stepped_at(run: &mut Run<'_>, trail: &Trail, used: f64) -> (DVec3, f64) {
+    let now = (run.near.place, run.near.time());
+    let (mut held, mut met) = (0.0, used);
+    while met - held > STEP_TIME {
+        let middle = 0.5 * (held + met);
+        trail.go_to(run, middle);
+        let steps = settle_down(run).is_none_or(|found| run.steps_to(&found.ground).is_some());
+        (held, met) = if steps { (held, middle) } else { (middle, met) };
+    }
+    trail.go_to(run, met);
+    settle_down(run);
+    let at = (run.near.place, run.near.time());
+    trail.stand_at(run, now.0, used);
+    at
+}
+
 /// The next piece of the walk.
 struct Walk {
     slope: Vec3,
@@ -119,21 +140,25 @@ fn until_the_bend(run: &Run<'_>, ramp: &Ramp, path: Path) -> (Path, Option<usize
     if way == Vec3::ZERO {
         return (path, None);
     }
-    let (part, over) = match run.ground.support {
-        Support::Firm => run.near.support_end(run.ground.normal, run.ground.body, way),
-        Support::Edge => (run.near.flat_until(run.ground.point, run.ground.normal, way), None),
+    let ground = &run.ground;
+    let SupportEnd { part, over, border } = match ground.support {
+        Support::Firm => run.near.support_end(ground.normal, (ground.body, ground.surface), way),
+        Support::Edge => {
+            SupportEnd { part: run.near.flat_until(ground.point, ground.normal, way), over: None, border: false }
+        }
         _ => return (path, None),
     };
     // On the very end of a belt it is as good as off it.
-    let off_belt = run.ground.support == Support::Firm && over.is_none() && belt != DVec3::ZERO;
+    let off_belt = ground.support == Support::Firm && over.is_none() && belt != DVec3::ZERO;
     let part = if off_belt { 0.0 } else { part };
     if part >= 1.0 {
         return (path, over);
     }
-    let part = f64::from(part);
-    // Just past the bend, so that the next piece begins beyond it.
-    let past = 4.0 * f64::from(run.near.shape.tolerance()) / (path.reach() + belt.length());
-    let span = (path.span * (part + past)).min(path.span);
+    // Just past the bend, so that the next piece begins beyond it; past a border on the flat by as much as tells its sides apart.
+    let shape = &run.near.shape;
+    let beyond = f64::from(if border { 4.0 * shape.touching() } else { 4.0 * shape.tolerance() });
+    let past = beyond / (path.reach() + belt.length());
+    let span = (path.span * (f64::from(part) + past)).min(path.span);
     (follow(ramp, run.ground.normal, run.me.up, span), None)
 }
 
@@ -155,7 +180,11 @@ fn arrive(run: &mut Run<'_>, walk: &Walk, trail: &Trail, used: f64) -> (DVec3, f
     let found = over.and_then(|(facet, _)| run.near.still_on(facet, &run.staying)).or_else(|| settle_down(run));
     match found {
         Some(found) => {
+            if run.steps_to(&found.ground).is_some() {
+                run.step_met = Some(stepped_at(run, trail, used));
+            }
             stand_on(run, &found);
+            run.step_met = None;
             (before, used)
         }
         None if run.guarded => (before, guard::hold_back(run, walk, trail, used)),

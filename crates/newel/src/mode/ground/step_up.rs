@@ -135,6 +135,7 @@ fn raised(run: &mut Run<'_>, raise: f32) -> Option<f32> {
 fn roll_on(run: &mut Run<'_>, raise: f32, tread: Vec3, ramp: &Ramp, rest: f64) -> Option<f64> {
     let up = run.me.up;
     let base = run.near.place - run.up() * f64::from(raise);
+    let met = run.near.time();
     let used = forward(run, tread, ramp, piece(run, ramp, rest));
     if used <= 0.0 {
         return None;
@@ -145,7 +146,9 @@ fn roll_on(run: &mut Run<'_>, raise: f32, tread: Vec3, ramp: &Ramp, rest: f64) -
     run.stepped(raise + (run.near.place - lifted).dot(run.up()) as f32);
     let rise = (run.near.place - base).dot(run.up()) as f32;
     run.me.velocity = lift(ramp.at(used) * kept(run, rise), run.ground.normal, up);
+    run.step_met = Some((base, met));
     stand_on(run, &found);
+    run.step_met = None;
     Some(used)
 }
 

@@ -47,6 +47,8 @@ pub(in crate::mode) struct Crept {
     pub met: Option<Contact>,
     /// True where what is held on to ended: it is as far as it goes.
     pub ended: bool,
+    /// True where it does not go on at all.
+    pub nowhere: bool,
 }
 
 /// Goes along for at most `span` seconds, as far as `holds` where it comes to.
@@ -68,7 +70,7 @@ pub(in crate::mode) fn creep(
             run.crush(&mover);
         }
         run.me.velocity = DVec3::ZERO;
-        return Crept { used: span, met: None, ended: false };
+        return Crept { used: span, met: None, ended: false, nowhere: false };
     }
     let velocity = planes.admissible(run.me.velocity);
     run.tell_pressed(&planes, run.me.velocity, velocity);
@@ -78,7 +80,7 @@ pub(in crate::mode) fn creep(
     let path = Path { velocity, rate, span };
     let path = Path { span: run.smooth(&path, span), ..path };
     if let Some(contact) = along_walls::touched_already(run, &path) {
-        return Crept { used: 0.0, met: Some(contact), ended: false };
+        return Crept { used: 0.0, met: Some(contact), ended: false, nowhere: false };
     }
     let way = run.carried_along(path);
     let trail = Trail::begin(run, way);
@@ -92,7 +94,7 @@ pub(in crate::mode) fn creep(
     match pressed.filter(|contact| holds(run, contact)) {
         Some(contact) => {
             take(run, &creep.frame, &contact);
-            Crept { used, met, ended: false }
+            Crept { used, met, ended: false, nowhere: false }
         }
         None => back(run, creep, &trail, used, holds),
     }
@@ -121,17 +123,17 @@ pub(in crate::mode) fn creep_freely(
     let span = if ramp.duration() > 0.0 { span.min(ramp.duration()) } else { span };
     let path = Path { velocity, rate: planes.not_left_by(velocity).admissible(ramp.acceleration()), span };
     if let Some(contact) = along_walls::touched_already(run, &path) {
-        return Crept { used: 0.0, met: Some(contact), ended: false };
+        return Crept { used: 0.0, met: Some(contact), ended: false, nowhere: false };
     }
     let trail = Trail::begin(run, path);
     let (used, met) = along_walls::go(run, &path);
     run.me.velocity = if used == ramp.duration() && used > 0.0 { ramp.at(used) } else { path.velocity_at(used) };
     if holds(run) {
-        return Crept { used, met, ended: false };
+        return Crept { used, met, ended: false, nowhere: false };
     }
     let (held, _) = trail.last(run, used, |run, _| holds(run));
     trail.go_to(run, held);
-    Crept { used: held, met: None, ended: true }
+    Crept { used: held, met: None, ended: true, nowhere: false }
 }
 
 /// Back to where it last held.
@@ -149,12 +151,12 @@ fn back(
     match press(run, normal, creep.counts).filter(|contact| holds(run, contact)) {
         Some(contact) => {
             take(run, &creep.frame, &contact);
-            Crept { used: held, met: None, ended: true }
+            Crept { used: held, met: None, ended: true, nowhere: false }
         }
         None => {
             // Nowhere on it: where it began it held.
             trail.go_to(run, 0.0);
-            Crept { used: 0.0, met: None, ended: true }
+            Crept { used: 0.0, met: None, ended: true, nowhere: true }
         }
     }
 }
@@ -172,9 +174,14 @@ pub(in crate::mode) fn press(run: &mut Run<'_>, normal: Vec3, counts: Counts) ->
     let frame = Frame::on(normal, run.up())?;
     let from = run.near.place;
     let reach = PRESSED * run.near.shape.radius;
-    run.near.push(run.me.keeps.flat(frame.ahead()) * reach);
+    let (_, stopped) = run.near.push(run.me.keeps.flat(frame.ahead()) * reach);
     run.near.touch(run.near.shape.touching());
-    let found = facing(run, normal, counts);
+    let mut found = facing(run, normal, counts);
+    if found.is_none() && stopped.is_some() {
+        // Something else is in between: then what is as near as hold may be is held on to from there.
+        run.near.touch(0.5 * run.near.shape.skin());
+        found = facing(run, normal, counts);
+    }
     let Some(found) = found else {
         run.near.place = from;
         return None;
