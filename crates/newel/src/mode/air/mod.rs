@@ -19,8 +19,9 @@ use crate::math::flatten64;
 use crate::motion::resisted::{against, freely};
 use crate::motion::{Drift, Ramp, with_excess};
 use crate::outcome::EventKind;
-use crate::run::{HARDLY, Run};
+use crate::run::{HARDLY, MOST_TOUCHED, Run};
 use crate::support::{Ground, Support};
+use crate::walls::Walls;
 
 /// On a slope too steep to stand on, steering that is closer than this to its end, seconds, has ended.
 const SETTLED: f64 = 1.0 / 120.0;
@@ -250,6 +251,8 @@ fn touched(run: &mut Run<'_>, contact: &Contact) {
 fn touch_down(run: &mut Run<'_>, decision: &Decision) {
     let (velocity, fell) = (run.me.velocity, run.me.flight[0]);
     transitions::land(run, decision);
+    // What it fell along is met again: on the ground it may lead up.
+    (run.walls, run.unmet) = (Walls::default(), MOST_TOUCHED);
     impact::on_ground(run, velocity, fell);
 }
 

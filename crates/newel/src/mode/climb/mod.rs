@@ -74,7 +74,7 @@ fn after(run: &mut Run<'_>, tuned: &Climb, grasp: &Grasp, crept: &Crept, span: f
         let up = run.me.velocity.dot(grasp.frame.up) > 0.0;
         stop_at_the_end(run, tuned);
         if crept.nowhere {
-            // By a hair it holds where it is and nowhere on: over the top, if that is where it leads, or at rest.
+            // By a hair it holds where it is and nowhere on, beside something else: over the top, if that is where it leads, or at rest.
             if up && ledge::over_the_top(run, &grasp.frame, tuned.over) {
                 return 0.0;
             }

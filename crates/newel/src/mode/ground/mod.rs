@@ -23,6 +23,7 @@ use self::meeting::meet;
 use super::trail::Trail;
 use super::{along_walls, swim};
 use crate::contact::arcs::Path;
+use crate::contact::ground::Decision;
 use crate::contact::underfoot::SupportEnd;
 use crate::motion::Ramp;
 use crate::run::Run;
@@ -30,6 +31,8 @@ use crate::support::Support;
 
 /// When a step was taken is told to so many seconds.
 const STEP_TIME: f64 = 5e-4;
+/// And it is carried by what it stepped to from then on, so exactly.
+const BOARDING_TIME: f64 = 1e-5;
 
 /// Walks for at most `span` seconds; returns the seconds used.
 pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
@@ -79,21 +82,39 @@ fn walk(run: &mut Run<'_>, span: f64) -> f64 {
     used
 }
 
-/// Where and when on a piece of way that ended a step lower or higher that was first stood on.
-fn stepped_at(run: &mut Run<'_>, trail: &Trail, used: f64) -> (DVec3, f64) {
-    let now = (run.near.place, run.near.time());
+/// What was found at the end of a piece of way is walked on from now on; returns the seconds used. A step is told where it was taken, and one
+/// onto another body ends the piece there: from there on that carries it.
+fn take_ground(run: &mut Run<'_>, walk: &Walk, trail: &Trail, (mut found, mut used): (Decision, f64)) -> f64 {
+    if run.steps_to(&found.ground).is_some() {
+        let end = run.near.place;
+        let boards = found.ground.body != run.ground.body;
+        let met = stepped_at(run, trail, used, if boards { BOARDING_TIME } else { STEP_TIME });
+        trail.go_to(run, met);
+        let there = settle_down(run);
+        run.step_met = Some((run.near.place, run.near.time()));
+        match there.filter(|_| boards) {
+            Some(aboard) => {
+                (found, used) = (aboard, met);
+                run.me.velocity = lift(walk.flat_after(met), walk.slope, run.me.up);
+            }
+            None => trail.stand_at(run, end, used),
+        }
+    }
+    stand_on(run, &found);
+    run.step_met = None;
+    used
+}
+
+/// The moment of a piece of way, to within `exact` seconds, from which it stands a step lower or higher.
+fn stepped_at(run: &mut Run<'_>, trail: &Trail, used: f64, exact: f64) -> f64 {
     let (mut held, mut met) = (0.0, used);
-    while met - held > STEP_TIME {
+    while met - held > exact {
         let middle = 0.5 * (held + met);
         trail.go_to(run, middle);
         let steps = settle_down(run).is_none_or(|found| run.steps_to(&found.ground).is_some());
         (held, met) = if steps { (held, middle) } else { (middle, met) };
     }
-    trail.go_to(run, met);
-    settle_down(run);
-    let at = (run.near.place, run.near.time());
-    trail.stand_at(run, now.0, used);
-    at
+    met
 }
 
 /// The next piece of the walk.
@@ -179,14 +200,7 @@ fn arrive(run: &mut Run<'_>, walk: &Walk, trail: &Trail, used: f64) -> (DVec3, f
     let over = walk.over.filter(|(_, gathers)| *gathers == run.near.gathers);
     let found = over.and_then(|(facet, _)| run.near.still_on(facet, &run.staying)).or_else(|| settle_down(run));
     match found {
-        Some(found) => {
-            if run.steps_to(&found.ground).is_some() {
-                run.step_met = Some(stepped_at(run, trail, used));
-            }
-            stand_on(run, &found);
-            run.step_met = None;
-            (before, used)
-        }
+        Some(found) => (before, take_ground(run, walk, trail, (found, used))),
         None if run.guarded => (before, guard::hold_back(run, walk, trail, used)),
         None => (before, losing::at_last_support(run, trail, &walk.velocities, used)),
     }

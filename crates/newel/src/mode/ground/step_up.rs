@@ -2,13 +2,15 @@
 
 use glam::{DVec3, Vec3};
 
-use super::footwork::{begin_stride, follow, lift, piece, settle_down, stand_on};
+use super::footwork::{begin_stride, flat_velocity, follow, lift, piece, settle_down, stand_on};
+use super::walking::walking;
 use crate::contact::arcs::Path;
 use crate::contact::point::Contact;
 use crate::explain::{Seen, StepResult};
 use crate::math::{direction, flatten};
 use crate::motion::Ramp;
 use crate::run::Run;
+use crate::support::{Ground, Support};
 use crate::walls::Walls;
 
 /// Walls slid along in one step, at most.
@@ -65,9 +67,11 @@ fn onto_tread(run: &mut Run<'_>, contact: &Contact, into: Vec3, tread: Vec3, ram
         return Err(StepResult::TooHigh { most });
     }
     let clearance = 2.0 * run.near.shape.touching();
+    // Before anything is gathered anew, as of which the touch would be somewhere else.
+    let rim = run.near.ground_at(contact, Support::Edge, tread);
+    let over = flatten(contact.point - run.near.local(), up).length() - run.staying.overhang;
     let raise = raised(run, height.max(0.0) + clearance).ok_or(StepResult::NoHeadroom)?;
     // Room on top: as far as it takes to stand firmly.
-    let over = flatten(contact.point - run.near.local(), up).length() - run.staying.overhang;
     if over > 0.0 {
         let over = over.min(2.0 * run.near.shape.radius);
         let lifted = run.near.place;
@@ -76,7 +80,25 @@ fn onto_tread(run: &mut Run<'_>, contact: &Contact, into: Vec3, tread: Vec3, ram
         }
         run.near.place = lifted;
     }
-    roll_on(run, raise, tread, ramp, rest).ok_or(StepResult::NoWay)
+    let same = rim.body == run.ground.body;
+    let used = if same { roll_on(run, raise, tread, ramp, rest) } else { roll_aboard(run, raise, rim, rest) };
+    used.ok_or(StepResult::NoWay)
+}
+
+/// The same onto another body, by which it is carried from where it met it.
+fn roll_aboard(run: &mut Run<'_>, raise: f32, rim: Ground, rest: f64) -> Option<f64> {
+    let before = (run.me, run.ground, run.ground_since, run.ride, run.carried, run.near.ridden, run.events.len());
+    let own = flat_velocity(run.me.velocity, run.up());
+    let own = own + run.take_ground(rim);
+    run.me.velocity = lift(own, rim.normal, run.me.up);
+    let ramp = walking(run);
+    let used = roll_on(run, raise, rim.normal, &ramp, rest);
+    if used.is_none() {
+        let told;
+        (run.me, run.ground, run.ground_since, run.ride, run.carried, run.near.ridden, told) = before;
+        run.events.truncate(told);
+    }
+    used
 }
 
 /// Over something blunt, or higher than the round of the foot: where up the whole step height, forward to the first place

@@ -174,14 +174,9 @@ pub(in crate::mode) fn press(run: &mut Run<'_>, normal: Vec3, counts: Counts) ->
     let frame = Frame::on(normal, run.up())?;
     let from = run.near.place;
     let reach = PRESSED * run.near.shape.radius;
-    let (_, stopped) = run.near.push(run.me.keeps.flat(frame.ahead()) * reach);
+    run.near.push(run.me.keeps.flat(frame.ahead()) * reach);
     run.near.touch(run.near.shape.touching());
-    let mut found = facing(run, normal, counts);
-    if found.is_none() && stopped.is_some() {
-        // Something else is in between: then what is as near as hold may be is held on to from there.
-        run.near.touch(0.5 * run.near.shape.skin());
-        found = facing(run, normal, counts);
-    }
+    let found = facing(run, normal, counts);
     let Some(found) = found else {
         run.near.place = from;
         return None;
