@@ -37,9 +37,9 @@ fn played(
     (places, events, hero)
 }
 
-/// What happened, but for little steps of a rolling foot.
+/// What happened, but for footsteps.
 fn story(events: &[Event]) -> Vec<String> {
-    let told = events.iter().filter(|e| !matches!(e.kind, EventKind::Stepped { .. } | EventKind::Footstep { .. }));
+    let told = events.iter().filter(|e| !matches!(e.kind, EventKind::Footstep { .. }));
     told.map(|e| format!("{:?}", e.kind).split([' ', '{']).next().unwrap().to_owned()).collect()
 }
 

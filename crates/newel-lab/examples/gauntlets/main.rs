@@ -126,7 +126,10 @@ fn difference(one: &Trace, other: &Trace) -> Option<String> {
 impl Tally {
     /// Whatever must not be.
     fn look(&mut self, seed: u64, trace: &Trace) {
-        for row in &trace.rows {
+        // Between what closes in it overlaps, and says so.
+        let crushed = trace.events.iter().find(|event| matches!(event.kind, EventKind::Crushed { .. }));
+        let until = crushed.map_or(f64::INFINITY, |event| event.time - 1.0 / trace.rate);
+        for row in trace.rows.iter().filter(|row| row.time <= until) {
             self.deepest = self.deepest.max(row.depth / row.skin);
         }
         for event in &trace.events {

@@ -33,12 +33,17 @@ impl Run<'_> {
         if !(carries(&self.ground) && carries(to) && self.me.mode.is_on_ground()) {
             return None;
         }
-        let apart = to.point - self.carried_point();
-        let rises = self.over_plane(&self.ground, apart);
-        let falls = self.over_plane(to, -apart);
-        let height = rises.abs().min(falls.abs());
-        let is_step = rises * falls < 0.0 && height > LEAST * f64::from(self.limits.step);
-        is_step.then(|| height.copysign(rises) as f32)
+        let (apart, up) = (to.point - self.carried_point(), self.up());
+        let least = LEAST * f64::from(self.limits.step);
+        let falls = over_plane(plane_of(to, up), up, -apart);
+        let steps = |normal: DVec3| {
+            let rises = over_plane(normal, up, apart);
+            let height = rises.abs().min(falls.abs());
+            (rises * falls < 0.0 && height > least).then(|| height.copysign(rises))
+        };
+        // In a hollow it may be touched on one side and walk along the other: then the two planes are not of one surface.
+        let height = steps(plane_of(&self.ground, up))?;
+        steps(up).filter(|level| level * height > 0.0).map(|_| height as f32)
     }
 
     /// Where what it stands on is touched moves along with that.
@@ -58,13 +63,16 @@ impl Run<'_> {
             _ => point,
         }
     }
+}
 
-    /// How high a place is over a surface, metres along up, as far as it is `apart` from where that is touched. A rim is as good as level.
-    fn over_plane(&self, ground: &Ground, apart: DVec3) -> f64 {
-        let up = self.up();
-        let normal = if ground.support == Support::Edge { up } else { ground.normal.as_dvec3() };
-        apart.dot(normal) / normal.dot(up)
-    }
+/// The normal of the plane of what is stood on. A rim is as good as level.
+fn plane_of(ground: &Ground, up: DVec3) -> DVec3 {
+    if ground.support == Support::Edge { up } else { ground.normal.as_dvec3() }
+}
+
+/// How high a place is over a plane, metres along up, that is as far `apart` from a place on it.
+fn over_plane(normal: DVec3, up: DVec3, apart: DVec3) -> f64 {
+    apart.dot(normal) / normal.dot(up)
 }
 
 fn carries(ground: &Ground) -> bool {
