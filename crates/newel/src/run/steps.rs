@@ -21,6 +21,10 @@ impl Run<'_> {
         self.go_to(self.step_met.unwrap_or(now));
         self.report(EventKind::Stepped { height });
         self.go_to(now);
+        // In the order of their times, whatever was told on the way since.
+        let last = self.events.len() - 1;
+        let after = self.events[..last].iter().rev().take_while(|event| event.time > self.events[last].time).count();
+        self.events[last - after..].rotate_right(1);
     }
 
     fn go_to(&mut self, (place, time): (DVec3, f64)) {

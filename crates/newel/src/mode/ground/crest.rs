@@ -28,8 +28,15 @@ pub(super) fn turned(run: &mut Run<'_>, before: DVec3) -> Option<f64> {
     (gained > 0.0 && top > most).then_some(gained)
 }
 
-/// Goes back over the piece of way that ended at `used` to where it is let go, and flies; returns the seconds used.
-pub(super) fn fly_off(run: &mut Run<'_>, trail: &Trail, path: &Path, used: f64, thrown: [f32; 2]) -> f64 {
+/// Goes back over the piece of way that ended at `used` to where it is let go, and flies; returns the seconds used. What it was thrown by as
+/// that began, and how much had been told by then.
+pub(super) fn fly_off(
+    run: &mut Run<'_>,
+    trail: &Trail,
+    path: &Path,
+    used: f64,
+    (thrown, told): ([f32; 2], usize),
+) -> f64 {
     run.me.flight = thrown;
     let mut leaves = (path.velocity + thrown_away(run), trail.from);
     let (held, _) = trail.last(run, used, |run, middle| {
@@ -48,6 +55,8 @@ pub(super) fn fly_off(run: &mut Run<'_>, trail: &Trail, path: &Path, used: f64, 
         holds
     });
     let support = run.ground.support;
+    // Steps that were tried on the way back are none.
+    run.events.truncate(told);
     trail.stand_at(run, leaves.1, held);
     run.me.velocity = leaves.0;
     lose(run);

@@ -68,12 +68,13 @@ fn walk(run: &mut Run<'_>, span: f64) -> f64 {
     if let Some(contact) = hit {
         return used + meet(run, &contact, walk.path.span - used);
     }
+    let told = run.events.len();
     let (before, used) = arrive(run, &walk, &trail, used);
     if !run.me.mode.is_on_ground() {
         return used;
     }
     if !run.guarded && crest::turned(run, walk.velocities.velocity_at(used)).is_some() {
-        return crest::fly_off(run, &trail, &walk.velocities, used, thrown);
+        return crest::fly_off(run, &trail, &walk.velocities, used, (thrown, told));
     }
     let drop = (run.near.place - before).dot(run.up()) as f32;
     if drop.abs() > 0.1 * run.staying.step {
