@@ -52,6 +52,31 @@ fn began(kind: &EventKind) -> bool {
 }
 
 #[test]
+fn grazing_a_ladder_beside_a_wall_it_climbs_or_hangs_at_rest() {
+    let world = World::new().floor(80.0, 0.0).block([1.0, 0.0, -5.0], [70.0, 3.0, 5.0]);
+    let rungs = World::new().block([0.94, 0.0, -0.4], [1.0, 3.0, 0.4]).mesh().with_surface(RUNGS);
+    let scene = holding(Scene::new().with(world.mesh()).with(rungs));
+    let brisk = *Tuning::brisk_hero().values();
+    let ledge = Some(Ledge::for_size(&brisk.size));
+    let tuning = Tuning::new(TuningValues { climb: Some(Climb::default()), ledge, ..brisk }).unwrap();
+    let mut hangs = 0;
+    for n in 0..80 {
+        for rate in [15.0, 240.0] {
+            let z = 0.35 + 0.005 * f64::from(n);
+            let mut ascent = Ascent::new(scene.clone(), tuning, [-1.0, 0.0, z]);
+            let before = ascent.until(7.0, rate, Intent::toward(Vec3::X)).hero.position;
+            ascent.until(8.0, rate, Intent::toward(Vec3::X));
+            let hero = &ascent.hero;
+            if hero.mode == Mode::Climb && hero.position == before {
+                hangs += 1;
+                assert_eq!(hero.velocity, DVec3::ZERO, "z {z}, {rate} Hz: at rest, and says so");
+            }
+        }
+    }
+    assert!(hangs > 0, "what this is about happens");
+}
+
+#[test]
 fn up_and_down_a_ladder_by_the_formula_at_every_rate() {
     let tuned = Climb::default();
     let (up, down) = (f64::from(tuned.up), f64::from(tuned.down));

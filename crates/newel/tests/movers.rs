@@ -293,6 +293,32 @@ fn a_lift_past_the_edge_of_a_floor_carries_whoever_leans_on_the_wall_under_it() 
 }
 
 #[test]
+fn over_a_turning_slab_it_is_carried_from_where_it_steps_up_to_where_it_steps_down() {
+    let slab = World::new().block([-1.6, 0.02, -1.6], [1.6, 0.15, 1.6]).mesh();
+    let play = |rate: f64| {
+        let turns = turntable(DVec3::ZERO, DVec3::Y, 4.0);
+        let scene = Scene::new().with(World::new().floor(30.0, 0.0).mesh()).with_moving(7, slab.clone(), turns);
+        let mut stage = Stage::new(scene, [-4.0, 0.0, 0.2]);
+        stage.go(rate, 2.0, Intent::toward(Vec3::X));
+        let steps = stage.events.iter().filter(|e| matches!(e.kind, EventKind::Stepped { .. })).copied();
+        (steps.collect::<Vec<_>>(), stage.hero.position)
+    };
+    let (exact, end) = play(1000.0);
+    for rate in SIX_RATES {
+        let (steps, place) = play(rate);
+        assert_eq!(steps.len(), 2, "{rate} Hz: {steps:?}");
+        for (step, its) in steps.iter().zip(&exact) {
+            let apart = (step.place - its.place).length();
+            println!("{rate} Hz: a step {:.3} ms and {:.3} mm off", (step.time - its.time) * 1e3, apart * 1e3);
+            assert!((step.time - its.time).abs() < 1e-3 && apart < 5e-3, "{rate} Hz: {step:?} for {its:?}");
+        }
+        assert!(steps[0].place.y.abs() < 1e-3, "{rate} Hz: from where it was met: {:?}", steps[0]);
+        assert!((place - end).length() < 2e-3, "{rate} Hz: {place} for {end}");
+    }
+    assert!((end.z - 0.2).abs() > 0.1, "carried aside: {end}");
+}
+
+#[test]
 fn random_movers_never_pass_through_unreported() {
     let (mut deepest, mut ticks, mut crushed, mut dropped) = (0.0f64, 0, 0, 0);
     let mut failures = Vec::new();

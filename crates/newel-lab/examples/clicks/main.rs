@@ -2,10 +2,13 @@
 //!
 //! `cargo run --release -p newel-lab --example clicks -- 10000`
 
+#[path = "../common/dice.rs"]
+mod dice;
 mod flood;
 
 use std::time::Instant;
 
+use dice::Dice;
 use flood::{Flood, Rules};
 use newel::glam::DVec3;
 use newel::{Intent, Mode, Runner, Terrain, When};
@@ -18,22 +21,6 @@ const LONGEST: f64 = 120.0;
 const OUTSIDE: DVec3 = DVec3::new(-1.0, 5.9, 6.5);
 /// The camera: over the islet's south, looking down on it.
 const CAMERA: DVec3 = DVec3::new(4.0, 45.0, 70.0);
-
-/// Numbers by SplitMix64.
-struct Dice(u64);
-
-impl Dice {
-    fn unit(&mut self) -> f64 {
-        self.0 = self.0.wrapping_add(0x9E37_79B9_7F4A_7C15);
-        let z = (self.0 ^ (self.0 >> 30)).wrapping_mul(0xBF58_476D_1CE4_E5B9);
-        let z = (z ^ (z >> 27)).wrapping_mul(0x94D0_49BB_1331_11EB);
-        ((z ^ (z >> 31)) >> 11) as f64 / (1u64 << 53) as f64
-    }
-
-    fn between(&mut self, low: f64, high: f64) -> f64 {
-        low + (high - low) * self.unit()
-    }
-}
 
 /// What came of all clicks of a keeper.
 #[derive(Default)]

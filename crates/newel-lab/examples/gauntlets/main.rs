@@ -3,6 +3,7 @@
 //!
 //! `cargo run --release -p newel-lab --example gauntlets -- 1000 [first seed] [directory for those that differ]`
 
+#[path = "../common/dice.rs"]
 mod dice;
 mod pieces;
 mod record;

@@ -13,6 +13,13 @@ const WALLS: f64 = 40.0;
 /// How thick floors are, metres.
 const THICK: f64 = 0.5;
 
+impl Dice {
+    /// One of so many, from 0.
+    pub fn pick(&mut self, count: usize) -> usize {
+        ((self.unit() * count as f64) as usize).min(count.saturating_sub(1))
+    }
+}
+
 /// What a player does as soon as all of its conditions hold.
 pub struct Cue {
     pub when: Vec<When>,

@@ -30,7 +30,8 @@ impl Surroundings<'_> {
     /// what continues it flatly on the same body and is walked on alike: where it ends is where the surface bends away underfoot, or
     /// another carries it.
     pub fn support_end(&self, normal: Vec3, (body, surface): (u64, u16), way: Vec3) -> SupportEnd {
-        let (body, footing) = (self.body_index(body), self.footing(surface));
+        let body = self.body_index(body);
+        let is_alike = |other: u16| other == surface || self.footing(other) == self.footing(surface);
         let foot = self.cores().lowest_along(normal) - normal * self.shape.rounding();
         let length = way.length();
         let seam = 2.0 * self.shape.touching() / length;
@@ -45,13 +46,15 @@ impl Surroundings<'_> {
                 }
                 let facet = &self.patch.facets[index];
                 let flat = facet.normal.dot(normal).abs() > CONTINUES;
-                let alike = facet.surface == surface || self.footing(facet.surface) == footing;
                 if flat && facet.body == body && facet.height_of(foot).abs() < near {
                     let (from, to) = span_over(facet, foot, way);
-                    let goes_on = from <= covered + seam && to > covered;
-                    border |= goes_on && !alike;
-                    if goes_on && alike {
+                    if from > covered + seam || to <= covered {
+                        continue;
+                    }
+                    if is_alike(facet.surface) {
                         (covered, last) = (to, Some(index));
+                    } else {
+                        border = true;
                     }
                 }
             }

@@ -29,7 +29,9 @@ const ANOTHER: u64 = 1 << 62;
 pub(super) struct Stacks {
     /// The upper and the lower, in order.
     pairs: Vec<(usize, usize)>,
-    /// Those of them of whom the upper stands on the lower, from the lowest up.
+    /// Those of them of whom the upper stands on the lower, in order.
+    standing: Vec<(usize, usize)>,
+    /// The same, from the lowest up.
     carried: Vec<(usize, usize)>,
     /// How many are under each, one over the other; the lower move first.
     ranks: Vec<u32>,
@@ -52,6 +54,7 @@ impl Stacks {
     /// Finds them anew; true if somebody stands on somebody.
     pub fn find(&mut self, all: &Snapshot) -> bool {
         self.pairs.clear();
+        self.standing.clear();
         self.carried.clear();
         for me in 0..all.count() {
             all.each_near(me, |other, it| {
@@ -85,7 +88,8 @@ impl Stacks {
             let gap = all.gap(*me, *other);
             all.one(*me).stands_on == all.one(*other).id && gap.wide <= ON_IT && gap.away.dot(all.seen(*me).up) > ON_TOP
         };
-        self.carried.extend(self.pairs.iter().filter(stands));
+        self.standing.extend(self.pairs.iter().filter(stands));
+        self.carried.extend_from_slice(&self.standing);
         self.carried.sort_by_key(|(upper, _)| self.ranks[*upper]);
         self.ended.clear();
         self.ended.resize(all.count(), None);
@@ -132,7 +136,7 @@ impl Stacks {
 
     /// True where the first stands on the second.
     pub fn stands_on(&self, upper: usize, lower: usize) -> bool {
-        self.carried.contains(&(upper, lower))
+        self.standing.binary_search(&(upper, lower)).is_ok()
     }
 
     /// True where the first stands on the second and there is no wall between them.
@@ -170,7 +174,7 @@ impl Stacks {
     }
 }
 
-/// Holds back those of a rank whom somebody who stands on them could not follow, nor those on top of that; true if there are any.
+/// Holds back those of a rank whom somebody who stands on them, or on one of those, could not follow; true if there are any.
 pub(super) fn hold_back<'a, M: 'a>(
     all: &mut Snapshot,
     rank: u32,

@@ -45,6 +45,10 @@ impl Run<'_> {
     pub fn take_ground(&mut self, ground: Ground) -> DVec3 {
         let before = self.ground.body;
         self.tell_step(&ground);
+        if ground.body != before {
+            // What turns has carried it another way since the piece began.
+            self.refresh_ride();
+        }
         (self.ground, self.me.stride) = (ground, 0.0);
         self.ground_since = self.near.time();
         if ground.body == before {

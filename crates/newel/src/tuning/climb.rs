@@ -1,6 +1,7 @@
 //! Climbing what gives hold, getting onto ledges, and over what is low.
 
 use super::Size;
+
 /// What it takes to take hold, or to get onto something.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize), serde(rename_all = "lowercase"))]

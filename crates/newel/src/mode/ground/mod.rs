@@ -85,7 +85,7 @@ fn walk(run: &mut Run<'_>, span: f64) -> f64 {
 
 /// What was found at the end of a piece of way is walked on from now on; returns the seconds used. A step is told where it was taken, and one
 /// onto another body ends the piece there: from there on that carries it.
-fn take_ground(run: &mut Run<'_>, walk: &Walk, trail: &Trail, (mut found, mut used): (Decision, f64)) -> f64 {
+fn stand_at_the_end(run: &mut Run<'_>, walk: &Walk, trail: &Trail, (mut found, mut used): (Decision, f64)) -> f64 {
     if run.steps_to(&found.ground).is_some() {
         let end = run.near.place;
         let boards = found.ground.body != run.ground.body;
@@ -201,7 +201,7 @@ fn arrive(run: &mut Run<'_>, walk: &Walk, trail: &Trail, used: f64) -> (DVec3, f
     let over = walk.over.filter(|(_, gathers)| *gathers == run.near.gathers);
     let found = over.and_then(|(facet, _)| run.near.still_on(facet, &run.staying)).or_else(|| settle_down(run));
     match found {
-        Some(found) => (before, take_ground(run, walk, trail, (found, used))),
+        Some(found) => (before, stand_at_the_end(run, walk, trail, (found, used))),
         None if run.guarded => (before, guard::hold_back(run, walk, trail, used)),
         None => (before, losing::at_last_support(run, trail, &walk.velocities, used)),
     }

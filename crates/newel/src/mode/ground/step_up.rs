@@ -89,7 +89,10 @@ fn onto_tread(run: &mut Run<'_>, contact: &Contact, into: Vec3, tread: Vec3, ram
 fn roll_aboard(run: &mut Run<'_>, raise: f32, rim: Ground, rest: f64) -> Option<f64> {
     let before = (run.me, run.ground, run.ground_since, run.ride, run.carried, run.near.ridden, run.events.len());
     let own = flat_velocity(run.me.velocity, run.up());
+    let base = run.near.place - run.up() * f64::from(raise);
+    run.step_met = Some((base, run.near.time()));
     let own = own + run.take_ground(rim);
+    run.step_met = None;
     run.me.velocity = lift(own, rim.normal, run.me.up);
     let ramp = walking(run);
     let used = roll_on(run, raise, rim.normal, &ramp, rest);

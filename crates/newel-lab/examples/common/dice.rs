@@ -13,8 +13,4 @@ impl Dice {
     pub fn between(&mut self, low: f64, high: f64) -> f64 {
         low + (high - low) * self.unit()
     }
-
-    pub fn pick(&mut self, count: usize) -> usize {
-        ((self.unit() * count as f64) as usize).min(count.saturating_sub(1))
-    }
 }
