@@ -77,6 +77,28 @@ fn grazing_a_ladder_beside_a_wall_it_climbs_or_hangs_at_rest() {
 }
 
 #[test]
+fn where_a_wall_comes_to_lie_before_the_ladder_it_lets_itself_down_or_hangs_at_rest() {
+    let down = |top: f32, rate: f64| {
+        // A batter before the foot of the ladder, from its very face out by 7 %.
+        let batter = [[0.98, top, -4.0], [0.98, top, 4.0], [0.98 - 0.07 * top, 0.0, 4.0], [0.98 - 0.07 * top, 0.0, -4.0]];
+        let scene = wall_with_ladder().with(sheet([batter[3], batter[2], batter[1], batter[0]], 0));
+        let mut ascent = Ascent::new(scene, climber(|_| ()), [0.4, 0.0, 0.0]);
+        ascent.hero = Character::spawn(&ascent.scene, &ascent.tuning, Spawn::at([0.6, 3.0, 0.0])).expect("a place");
+        ascent.until(0.5, rate, Intent::toward(Vec3::X)).until(4.0, rate, stick(0.0, -1.0));
+        ascent
+    };
+    for rate in SIX_RATES {
+        let low = down(0.6, rate);
+        let at = low.hero.position;
+        assert_eq!(low.hero.mode, Mode::Ground, "{rate} Hz: a step over the floor it lets itself down, at {at}");
+        assert!(low.hero.position.y.abs() < 1e-3, "{rate} Hz: {}", low.hero.position);
+        let high = down(2.5, rate);
+        assert_eq!((high.hero.mode, high.hero.velocity), (Mode::Climb, DVec3::ZERO), "{rate} Hz: it hangs");
+        assert!(high.hero.position.y > 1.0, "{rate} Hz: {}", high.hero.position);
+    }
+}
+
+#[test]
 fn up_and_down_a_ladder_by_the_formula_at_every_rate() {
     let tuned = Climb::default();
     let (up, down) = (f64::from(tuned.up), f64::from(tuned.down));

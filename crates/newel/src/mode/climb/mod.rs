@@ -21,6 +21,9 @@ use crate::tuning::Climb;
 /// How far ahead it looks whether there is still hold, metres.
 const AHEAD: f32 = 2e-5;
 
+/// How far out of what it holds it looks for a floor to let itself down to, in parts of the radius.
+const OUT: f32 = 0.1;
+
 /// Ends it where it is not to be had any more, and begins and ends sliding down.
 pub(super) fn decide(run: &mut Run<'_>) {
     let Some(tuned) = run.tuning.values().climb.filter(|_| run.modifiers.can_climb) else {
@@ -65,20 +68,25 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
         return through_the_air(run, &tuned, &grasp, &way, span);
     }
     let crept = creep(run, &way, span, |run, contact| grasp::holds(run, &tuned, contact).is_some());
-    after(run, &tuned, &grasp, &crept, span)
+    after(run, &tuned, &grasp, (wish, &crept), span)
 }
 
 /// After a piece of way: it stops where there is no more hold, and meets what it met. Returns the seconds used.
-fn after(run: &mut Run<'_>, tuned: &Climb, grasp: &Grasp, crept: &Crept, span: f64) -> f64 {
+fn after(run: &mut Run<'_>, tuned: &Climb, grasp: &Grasp, (wish, crept): (DVec3, &Crept), span: f64) -> f64 {
     if crept.ended {
-        let up = run.me.velocity.dot(grasp.frame.up) > 0.0;
+        let before = run.me.velocity;
         stop_at_the_end(run, tuned);
-        if crept.nowhere {
-            // By a hair it holds where it is and nowhere on, beside something else: over the top, if that is where it leads, or at rest.
-            if up && ledge::over_the_top(run, &grasp.frame, tuned.over) {
+        // By a hair it holds where it is and nowhere on, or the hands could go on and something beside what is held keeps the body off it.
+        if crept.nowhere || run.me.velocity == before {
+            let up = wish.dot(grasp.frame.up);
+            if up > 0.0 && ledge::over_the_top(run, &grasp.frame, tuned.over) {
                 return 0.0;
             }
             run.me.velocity = DVec3::ZERO;
+            if up < 0.0 && floor_is_near(run, &grasp.frame) {
+                holding::end(run, HoldEnd::Blocked);
+                return crept.used;
+            }
         }
     }
     let (used, met) = or_rest(run, crept, span);
@@ -86,6 +94,15 @@ fn after(run: &mut Run<'_>, tuned: &Climb, grasp: &Grasp, crept: &Crept, span: f
         touch(run, tuned, grasp, &contact);
     }
     used
+}
+
+/// Whether there is a floor a step or less below, a little out of what leans over it, to let itself down to.
+fn floor_is_near(run: &mut Run<'_>, frame: &Frame) -> bool {
+    let from = run.near.place;
+    run.near.push(frame.level_out.as_vec3() * (OUT * run.near.shape.radius));
+    let met = run.near.push(run.me.up * -run.limits.step).1;
+    run.near.place = from;
+    met.is_some_and(|contact| run.limits.walkable(contact.normal, run.me.up))
 }
 
 /// In a volume that holds by itself: nothing to press against.
@@ -96,7 +113,7 @@ fn through_the_air(run: &mut Run<'_>, tuned: &Climb, grasp: &Grasp, way: &Creep,
         run.near.volume_at(hands, SEAM).is_some()
     });
     run.ground.normal = normal;
-    after(run, tuned, grasp, &crept, span)
+    after(run, tuned, grasp, (way.wish, &crept), span)
 }
 
 /// What of a wish, to the right and up, the hands can follow; and whether it is the top that they cannot.
