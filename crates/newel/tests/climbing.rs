@@ -80,7 +80,8 @@ fn grazing_a_ladder_beside_a_wall_it_climbs_or_hangs_at_rest() {
 fn where_a_wall_comes_to_lie_before_the_ladder_it_lets_itself_down_or_hangs_at_rest() {
     let down = |top: f32, rate: f64| {
         // A batter before the foot of the ladder, from its very face out by 7 %.
-        let batter = [[0.98, top, -4.0], [0.98, top, 4.0], [0.98 - 0.07 * top, 0.0, 4.0], [0.98 - 0.07 * top, 0.0, -4.0]];
+        let batter =
+            [[0.98, top, -4.0], [0.98, top, 4.0], [0.98 - 0.07 * top, 0.0, 4.0], [0.98 - 0.07 * top, 0.0, -4.0]];
         let scene = wall_with_ladder().with(sheet([batter[3], batter[2], batter[1], batter[0]], 0));
         let mut ascent = Ascent::new(scene, climber(|_| ()), [0.4, 0.0, 0.0]);
         ascent.hero = Character::spawn(&ascent.scene, &ascent.tuning, Spawn::at([0.6, 3.0, 0.0])).expect("a place");
