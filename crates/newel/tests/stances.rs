@@ -157,6 +157,27 @@ fn it_rises_at_the_same_place_at_every_rate_or_when_asked_again() {
 }
 
 #[test]
+fn what_crawls_out_from_under_something_does_not_jump_aside_to_stand_up_sooner() {
+    // Lying flat it is narrower by 5 cm; what rises may move aside by half as much again.
+    let low = |v: &mut TuningValues| {
+        v.size.radius = 0.35;
+        v.prone = Some(LowStance { radius: Some(0.3), guard: false, ..LowStance::prone() });
+    };
+    for rate in SIX_RATES {
+        let mut walk = Walk::new(under(0.7, -3.0, 0.0), tuned(low), [-6.0, 0.0, 0.0]);
+        walk.go(1.0 / rate, 1.0, stance(Stance::Prone));
+        walk.go(1.0 / rate, 6.5, east().in_stance(Stance::Prone));
+        assert!(walk.hero.position.x < 0.0 && walk.hero.stance == Stance::Prone, "{}", walk.hero.position);
+        while walk.hero.position.x < 2.0 {
+            let before = walk.hero.position.x;
+            walk.go(1.0 / rate, 1.0 / rate, east());
+            let (gone, walked) = (walk.hero.position.x - before, walk.hero.velocity.length() / rate);
+            assert!(gone < walked + 0.076, "{rate} Hz: {gone} m on in a tick at {before}");
+        }
+    }
+}
+
+#[test]
 fn a_low_stance_refuses_a_button_stands_up_instead_or_does_it_low() {
     for (allows, button) in [Allows::No, Allows::Stand, Allows::Yes]
         .into_iter()

@@ -57,7 +57,8 @@ impl Surroundings<'_> {
             let Some(way) = self.way_out(allowed) else { return true };
             self.place += way;
             if (self.place - start).length() > f64::from(most) {
-                break;
+                self.place = start;
+                return false;
             }
         }
         self.touch(0.0);
