@@ -8,27 +8,33 @@ pub(crate) struct Audit<'a> {
     scene: &'a Scene,
     triangles: Vec<[DVec3; 3]>,
     bounds: Vec<(DVec3, DVec3)>,
+    /// How many of them are where they are at any time.
+    stay: usize,
 }
 
 impl Audit<'_> {
     pub fn new(scene: &Scene) -> Audit<'_> {
-        let mut audit = Audit { scene, triangles: Vec::new(), bounds: Vec::new() };
-        audit.fill(scene.time);
+        let mut audit = Audit { scene, triangles: Vec::new(), bounds: Vec::new(), stay: 0 };
+        audit.fill(scene.solid_corners_that_stay());
+        audit.stay = audit.triangles.len();
+        audit.fill(scene.solid_corners_of_bodies(scene.time));
         audit
     }
 
     /// Makes it `time` seconds in the scene, for what moves.
     pub fn set_time(&mut self, time: f64) {
         if self.scene.is_moving() {
-            self.fill(time);
+            self.triangles.truncate(self.stay);
+            self.bounds.truncate(self.stay);
+            self.fill(self.scene.solid_corners_of_bodies(time));
         }
     }
 
-    fn fill(&mut self, time: f64) {
-        self.triangles.clear();
-        self.triangles.extend(self.scene.solid_corners(time));
-        self.bounds.clear();
-        self.bounds.extend(self.triangles.iter().map(|[a, b, c]| (a.min(*b).min(*c), a.max(*b).max(*c))));
+    fn fill(&mut self, corners: impl Iterator<Item = [DVec3; 3]>) {
+        let from = self.triangles.len();
+        self.triangles.extend(corners);
+        let bounds = self.triangles[from..].iter().map(|[a, b, c]| (a.min(*b).min(*c), a.max(*b).max(*c)));
+        self.bounds.extend(bounds);
     }
 
     /// How deep the tuned surface of a capsule is in the deepest triangle, metres; 0 where it touches none.

@@ -7,8 +7,8 @@ use common::scenes::Ascent;
 use common::{SIX_RATES, World};
 use newel::glam::{DVec3, Vec2, Vec3};
 use newel::{
-    Button, Character, Effect, EventKind, Heading, Intent, Ledge, Mode, Off, Scene, Stance, Swell, Swim, Takes, Tuning,
-    TuningValues, Water, Zone,
+    Button, Character, Effect, EventKind, Heading, Hover, Intent, Ledge, Mode, Off, Scene, Stance, Swell, Swim, Takes,
+    Tuning, TuningValues, Water, Zone,
 };
 
 /// Where the default swimmer floats: its feet this deep.
@@ -222,6 +222,29 @@ fn a_beach_is_walked_into_and_out_of_with_one_change_of_mode_each_way_at_the_sam
     }
     println!("at most {:.3} mm apart between the rates", worst * 1e3);
     println!("{walks} walks into the water and out of it");
+}
+
+#[test]
+fn swimming_or_hovering_to_a_place_it_comes_to_rest_there_at_every_rate() {
+    let place = DVec3::new(6.0, 0.0, 1.0);
+    let to = Intent::new(Heading::To { place, speed: 1.0 });
+    let hovers = TuningValues { hover: Some(Hover::default()), ..TuningValues::default() };
+    for rate in SIX_RATES {
+        let basin = swimmer(tuned(|_| ()), [0.0, -1.53, 0.0]);
+        let mut dry = Ascent::new(Scene::new(), Tuning::new(hovers).unwrap(), [0.0, 2.0, 0.0]);
+        dry.until(0.1, rate, to.hold(Button::Hover));
+        for (mut way, what) in [(basin, "swims"), (dry, "hovers")] {
+            let mut furthest = 0.0f64;
+            for moment in 1..=240 {
+                let at = way.until(0.1 + 0.05 * f64::from(moment), rate, to).hero.position;
+                furthest = furthest.max(at.x);
+            }
+            let off = (way.hero.position - place) * DVec3::new(1.0, 0.0, 1.0);
+            assert!(off.length() < 2e-4, "{what} at {rate} Hz: {off} off");
+            assert!(furthest < place.x + 0.06, "{what} at {rate} Hz: to {furthest}");
+            assert!(way.hero.velocity.length() < 1e-3, "{what} at {rate} Hz: {}", way.hero.velocity);
+        }
+    }
 }
 
 #[test]

@@ -119,6 +119,7 @@ fn ramp(run: &mut Run<'_>, tuned: &Hover, velocity: DVec3, allowed: impl Fn(DVec
         return Ramp::hold(velocity);
     }
     let wish = run.wish();
+    let wish = run.no_further(wish, f64::from(tuned.acceleration * run.acceleration_factors().product()));
     let target = allowed(wish + run.up() * f64::from(run.me.flight[1]));
     let factors = run.acceleration_factors();
     run.told.acceleration_factors = factors;

@@ -26,6 +26,11 @@ fn slope_factor(run: &Run<'_>, wish: DVec3) -> f32 {
     (1.0 + (full - 1.0) * (sine.abs() / steepest).min(1.0)) as f32
 }
 
+/// Of all it could stop from, so much is wanted where it goes to a place off the ground: the rest makes up for looking but now and then.
+const SPARE: f64 = 0.6;
+/// So many steps of the grid is the time in which the last of the way to it is gone, by a part of what is left in each.
+const LAST: f64 = 4.0;
+
 impl Run<'_> {
     /// Where the player wants to go: square to up, at most one long.
     pub fn heading_flat(&self) -> Vec3 {
@@ -71,6 +76,15 @@ impl Run<'_> {
         }
         self.told.speed_factors = self.speed_factors(heading);
         flatten64(heading.as_dvec3(), self.up()) * self.top_speed() + blown
+    }
+
+    /// Of what it wants off the ground, on the way to a place: no more than it can stop from before that, slowing by `rate`, m/s².
+    pub fn no_further(&self, wish: DVec3, rate: f64) -> DVec3 {
+        let Heading::To { place, .. } = self.heading else { return wish };
+        let left = self.me.keeps.over_map(place - self.place_sampled_from(), self.up()).length();
+        let most = (2.0 * SPARE * rate * left).sqrt().min(left / (LAST * GRID));
+        let speed = wish.length();
+        if speed > most { wish * (most / speed) } else { wish }
     }
 
     /// What the wind or a current adds to what it wants, m/s square to up.

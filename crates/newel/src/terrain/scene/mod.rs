@@ -163,19 +163,37 @@ impl Scene {
 
     /// The corners of every triangle in the world at a time, with its surface: for drawing and checking.
     pub fn corners(&self, time: f64) -> impl Iterator<Item = ([DVec3; 3], u16)> + '_ {
-        let still = self.meshes.iter().flat_map(|(mesh, _)| mesh.corners());
-        let moving = self
-            .bodies
-            .iter()
-            .filter_map(move |named| Some((named.body(When::tick(0, 0.0), time), named.solid.as_mesh()?)));
-        still.chain(moving.flat_map(|(body, mesh)| {
-            mesh.corners().map(move |(corners, surface)| (corners.map(|c| body.to_world(c)), surface))
-        }))
+        self.corners_that_stay().chain(self.corners_of_bodies(time))
     }
 
-    /// The same without what is passed from below, which may be in somebody for a while.
-    pub fn solid_corners(&self, time: f64) -> impl Iterator<Item = [DVec3; 3]> + '_ {
-        self.corners(time).filter(|(_, surface)| !self.one_way.contains(surface)).map(|(corners, _)| corners)
+    /// Those of `corners` that are where they are at any time, without what is passed from below, which may be in somebody for a while.
+    pub fn solid_corners_that_stay(&self) -> impl Iterator<Item = [DVec3; 3]> + '_ {
+        self.solid(self.corners_that_stay())
+    }
+
+    /// The rest of them at a time.
+    pub fn solid_corners_of_bodies(&self, time: f64) -> impl Iterator<Item = [DVec3; 3]> + '_ {
+        self.solid(self.corners_of_bodies(time))
+    }
+
+    fn corners_that_stay(&self) -> impl Iterator<Item = ([DVec3; 3], u16)> + '_ {
+        self.meshes.iter().flat_map(|(mesh, _)| mesh.corners())
+    }
+
+    fn corners_of_bodies(&self, time: f64) -> impl Iterator<Item = ([DVec3; 3], u16)> + '_ {
+        let bodies = self.bodies.iter();
+        let solid =
+            bodies.filter_map(move |named| Some((named.body(When::tick(0, 0.0), time), named.solid.as_mesh()?)));
+        solid.flat_map(|(body, mesh)| {
+            mesh.corners().map(move |(corners, surface)| (corners.map(|c| body.to_world(c)), surface))
+        })
+    }
+
+    fn solid<'a>(
+        &'a self,
+        corners: impl Iterator<Item = ([DVec3; 3], u16)> + 'a,
+    ) -> impl Iterator<Item = [DVec3; 3]> + 'a {
+        corners.filter(|(_, surface)| !self.one_way.contains(surface)).map(|(corners, _)| corners)
     }
 
     /// Its sensors, as they were given, each with the body that it is on: for drawing.
