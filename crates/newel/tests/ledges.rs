@@ -306,6 +306,31 @@ fn along_a_ledge_it_goes_round_outside_and_inside_corners_alike_at_every_rate() 
 }
 
 #[test]
+fn along_a_ledge_what_leans_in_its_way_stops_it_and_it_sinks_into_nothing() {
+    // A boulder's flank below the ledge, square to it and at an angle that would lead it off the wall.
+    let p = |x: f64, y: f64, z: f64| DVec3::new(x, y, z);
+    for (rate, skew) in SIX_RATES.into_iter().flat_map(|rate| [(rate, 0.0), (rate, 0.5), (rate, -0.5)]) {
+        let flank = World::new().quad(
+            p(-3.0, -1.0, -1.0 + 4.0 * skew),
+            p(1.0, -1.0, -1.0),
+            p(1.0, 1.0, -3.0),
+            p(-3.0, 1.0, -3.0 + 4.0 * skew),
+        );
+        let tower = World::new().floor(20.0, -9.0).block([1.0, -9.0, -9.0], [4.0, 1.5, 9.0]);
+        let mut walk = hanging(tower.and(flank), [0.65, 0.2, 0.0], Vec3::X, rate);
+        let left = Intent::new(Heading::World(Vec3::new(0.2, 0.0, -0.9)));
+        walk.go(1.0 / rate, 6.0, left);
+        let before = walk.hero.position;
+        assert!(before.z < -0.5, "{rate} Hz: it has come to it, at {before}");
+        walk.go(1.0 / rate, 10.0, left);
+        assert!((walk.hero.position - before).length() < 1e-6, "{rate} Hz: {}", walk.hero.position - before);
+        assert!(walk.hero.mode == Mode::Ledge && walk.hero.velocity == DVec3::ZERO, "{rate} Hz: {:?}", walk.hero.mode);
+        let pushed = walk.events.iter().find(|e| matches!(e.kind, EventKind::PushedOut { .. }));
+        assert!(pushed.is_none(), "{rate} Hz, {skew}: {pushed:?} {before}");
+    }
+}
+
+#[test]
 fn off_a_ledge_it_drops_jumps_away_or_up_and_stops_where_it_ends() {
     for rate in SIX_RATES {
         let tower = || World::new().floor(20.0, -9.0).block([1.0, -9.0, -1.0], [4.0, 1.5, 1.0]);

@@ -178,22 +178,20 @@ impl<'a> Drivers<'a> {
 }
 
 /// The driver that a moment of a script asks for, if it does.
-pub(super) fn read_drive(table: &Table<'_>) -> Result<Option<Drive>, FileError> {
-    if let Some(place) = table.numbers::<3>("go")? {
-        return Ok(Some(Drive::Go(DVec3::from_array(place))));
-    }
-    if let Some(way) = table.numbers::<3>("patrol")? {
-        return Ok(Some(Drive::Patrol(DVec3::from_array(way).as_vec3())));
-    }
-    if let Some(word) = table.word("lock", &["best", "left", "right", "none"])? {
-        return Ok(Some(Drive::Lock(match word {
+pub(super) fn read_drives(table: &Table<'_>) -> Result<Vec<Drive>, FileError> {
+    // What lets go comes first: what else this moment asks for is new.
+    let free = (table.flag("free")? == Some(true)).then_some(Drive::Free);
+    let go = table.numbers::<3>("go")?.map(|place| Drive::Go(DVec3::from_array(place)));
+    let patrol = table.numbers::<3>("patrol")?.map(|way| Drive::Patrol(DVec3::from_array(way).as_vec3()));
+    let lock = table.word("lock", &["best", "left", "right", "none"])?.map(|word| {
+        Drive::Lock(match word {
             "left" => Some(Take::Next(Aside::Left)),
             "right" => Some(Take::Next(Aside::Right)),
             "none" => None,
             _ => Some(Take::Best),
-        })));
-    }
-    Ok((table.flag("free")? == Some(true)).then_some(Drive::Free))
+        })
+    });
+    Ok([free, go, patrol, lock].into_iter().flatten().collect())
 }
 
 /// The targets of a course, numbered from 1.

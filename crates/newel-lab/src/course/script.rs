@@ -3,7 +3,7 @@
 use newel::glam::{DVec3, Vec2, Vec3};
 use newel::{Axes, Button, Change, Command, Face, Heading, Intent, Launch, Modifiers, Stance, Timed};
 
-use super::drivers::{Drive, read_drive};
+use super::drivers::{Drive, read_drives};
 use crate::error::FileError;
 use crate::reader::Table;
 
@@ -190,7 +190,7 @@ fn read_moment(table: &Table<'_>, at: f64, moments: &mut Vec<Moment>) -> Result<
     if let Some(guard) = table.flag("guard")? {
         add(at, Step::Guard(guard));
     }
-    if let Some(drive) = read_drive(table)? {
+    for drive in read_drives(table)? {
         add(at, Step::Drive(drive));
     }
     if let Some(to) = table.numbers::<3>("teleport")? {

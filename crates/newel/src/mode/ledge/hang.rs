@@ -19,6 +19,11 @@ use crate::tuning::Ledge;
 /// How far from where it should be under the hands a ledge is still held, metres: it runs up and down at most that much in a piece
 /// of way.
 const GIVES: f32 = 0.05;
+/// What leans by more than this, as a part of 1, and faces it by less than this, leads it up or down where it meets it from the side.
+const LEANS: f64 = 0.1;
+const ASIDE: f64 = 0.7;
+/// A way that leads into it by less than this part leads along it.
+const HARDLY_INTO: f64 = 1e-4;
 /// The hands are this far apart, in parts of the radius.
 const HANDS: f32 = 0.5;
 
@@ -85,6 +90,9 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     if run.flickers() {
         return rest_between(run, span);
     }
+    let wish = if leads_up_or_down(run, &frame, wish) { DVec3::ZERO } else { wish };
+    let along = frame.right * run.me.velocity.dot(frame.right);
+    run.me.velocity = if leads_up_or_down(run, &frame, along) { DVec3::ZERO } else { along };
     if wish == DVec3::ZERO && run.me.velocity == DVec3::ZERO {
         let (used, met) = still(run, span);
         if let Some(contact) = met {
@@ -103,6 +111,18 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
         touch(run, &tuned, &frame, &contact);
     }
     used
+}
+
+/// Whether something beside what it hangs from would lead it up or down, going this way: it hangs level, so that stops it.
+fn leads_up_or_down(run: &mut Run<'_>, frame: &Frame, way: DVec3) -> bool {
+    if way == DVec3::ZERO {
+        return false;
+    }
+    let up = run.up();
+    run.near.touch(run.near.shape.touching());
+    run.near.contacts.iter().map(|contact| contact.normal.as_dvec3()).any(|normal| {
+        normal.dot(up).abs() > LEANS && normal.dot(frame.out) < ASIDE && normal.dot(way) < -HARDLY_INTO * way.length()
+    })
 }
 
 /// The level frame of what is touched.
