@@ -45,6 +45,22 @@ fn pressing_into_a_wall_slows_the_fall_and_letting_go_or_no_table_does_not() {
 }
 
 #[test]
+fn down_a_wall_that_leans_back_its_way_aside_is_steered_to_its_end_at_every_rate() {
+    // Four degrees off upright, met on the way past, pressed against squarely from then on.
+    let p = |x: f64, y: f64, z: f64| DVec3::new(x, y, z);
+    let wall = || World::new().quad(p(-1.0, 0.0, -20.0), p(-1.0, 0.0, 20.0), p(1.8, 40.0, 20.0), p(1.8, 40.0, -20.0));
+    for rate in SIX_RATES {
+        for aside in [0.02, 0.05, 0.1] {
+            let mut walk = Walk::new(wall(), tuned(|_| {}), [0.4, 30.0, 0.0]);
+            walk.go(1.0 / rate, 1.0, Intent::toward(Vec3::new(1.0, 0.0, aside)));
+            walk.go(1.0 / rate, 0.5, east());
+            assert!(walk.hero.velocity.y > -2.5, "{rate} Hz: {}", walk.hero.velocity);
+            assert!(walk.hero.velocity.z.abs() < 1e-3, "{rate} Hz, {aside}: {}", walk.hero.velocity);
+        }
+    }
+}
+
+#[test]
 fn a_jump_off_a_wall_leads_up_and_away_and_only_where_there_is_one() {
     for _ in every_frame() {
         for rate in SIX_RATES {

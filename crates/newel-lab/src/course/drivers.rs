@@ -90,12 +90,12 @@ impl<'a> Drivers<'a> {
     pub fn drive(
         &mut self,
         own: Intent,
-        asked: &[Drive],
+        asked: &[(Drive, Vec3)],
         (number, dt): (u64, f64),
         hero: &Character,
     ) -> (Intent, Option<Command>) {
         let when = When::tick(number, dt);
-        asked.iter().for_each(|drive| self.ask(*drive, &own, when, hero));
+        asked.iter().for_each(|(drive, view)| self.ask(*drive, *view, when, hero));
         let last = self.last;
         let before = Before { number, dt, character: hero, last: last.as_ref() };
         let mut intent = own;
@@ -114,7 +114,7 @@ impl<'a> Drivers<'a> {
         self.keep_in_bounds(intent, hero)
     }
 
-    fn ask(&mut self, drive: Drive, own: &Intent, when: When, hero: &Character) {
+    fn ask(&mut self, drive: Drive, view: Vec3, when: When, hero: &Character) {
         let course = self.course;
         let sights = Sights { terrain: &course.scene, when, targets: &course.targets };
         match drive {
@@ -134,7 +134,7 @@ impl<'a> Drivers<'a> {
             Drive::Lock(None) => self.lock.release(),
             Drive::Lock(Some(take)) => {
                 let took = match take {
-                    Take::Best => self.lock.take(hero, own.view, &sights, |_| true),
+                    Take::Best => self.lock.take(hero, view, &sights, |_| true),
                     Take::Next(side) => self.lock.switch(side, hero, &sights, |_| true),
                 };
                 let words = took.map_or_else(|_| "no target".to_owned(), |id| format!("target {id}"));

@@ -66,8 +66,8 @@ pub(crate) struct Player<'a> {
     intent: Intent,
     /// What the game changes for now.
     pub modifiers: Modifiers,
-    /// What was asked of the drivers in the tick last taken.
-    pub drives: Vec<Drive>,
+    /// What was asked of the drivers in the tick last taken, and where the player looked at that moment.
+    pub drives: Vec<(Drive, Vec3)>,
 }
 
 impl<'a> Player<'a> {
@@ -107,7 +107,7 @@ impl<'a> Player<'a> {
                 None
             }
             Step::Drive(drive) => {
-                self.drives.push(*drive);
+                self.drives.push((*drive, self.intent.view));
                 None
             }
             Step::Modifiers(modifiers) => {

@@ -7,6 +7,7 @@ use crate::math::direction;
 use crate::outcome::{Ability, EventKind, Refusal};
 use crate::run::Run;
 use crate::tuning::{Allows, Dash};
+use crate::walls::Walls;
 
 use super::ground::lift;
 use super::stance;
@@ -57,6 +58,8 @@ fn attempt(run: &Run<'_>) -> Result<(Dash, Vec3), Refusal> {
 
 fn begin(run: &mut Run<'_>, dash: &Dash, way: Vec3) {
     let flat = way.as_dvec3() * (f64::from(dash.distance) / f64::from(dash.time));
+    // What it was pressed to is met anew, and told: at whatever moment of a tick it begins.
+    run.walls = Walls::default();
     if run.me.mode == Mode::Ground {
         run.leave_foothold();
         run.me.velocity = lift(flat, run.ground.normal, run.me.up);

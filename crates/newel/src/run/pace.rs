@@ -72,7 +72,8 @@ impl Run<'_> {
         let (heading, blown) = (self.heading_flat(), self.blown());
         if heading == Vec3::ZERO {
             self.told.speed_factors = Factors::default();
-            return blown;
+            // Whoever has come to a place braces there, or it would rock between the wind and the way back.
+            return if self.way_left().is_some() { DVec3::ZERO } else { blown };
         }
         self.told.speed_factors = self.speed_factors(heading);
         flatten64(heading.as_dvec3(), self.up()) * self.top_speed() + blown

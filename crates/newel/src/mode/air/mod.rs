@@ -188,8 +188,8 @@ fn steering(run: &mut Run<'_>, velocity: DVec3) -> (Ramp, f64) {
     // On a slope steering and sliding never quite agree: what is all but steered is left to slide.
     // And along any wall that turns with the way, chasing the last hair of it gets nowhere.
     let walls = run.walls.iter().next().is_some();
-    let settled =
-        (run.walls.leaning(run.me.up).is_some() && ramp.duration() < SETTLED) || (walls && ramp.duration() < HARDLY);
+    let on_slope = run.walls.leaning(run.me.up).is_some_and(|slope| !wall::is_wall(run, slope));
+    let settled = (on_slope && ramp.duration() < SETTLED) || (walls && ramp.duration() < HARDLY);
     let arrived = settled || (flat - target).length() < ARRIVED;
     (if settled { Ramp::hold(flat) } else { ramp }, if arrived { rate } else { 0.0 })
 }

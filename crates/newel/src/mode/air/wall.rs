@@ -10,7 +10,8 @@ const UPRIGHT: f32 = 0.2;
 /// How much of the heading must lead into a wall to press against it.
 const PRESSING: f32 = 0.25;
 
-fn is_wall(run: &Run<'_>, contact: &Contact) -> bool {
+/// Whether it is upright enough to be a wall and no slope.
+pub(super) fn is_wall(run: &Run<'_>, contact: &Contact) -> bool {
     contact.normal.dot(run.me.up).abs() < UPRIGHT
 }
 
