@@ -1,5 +1,6 @@
 //! A warm tick allocates nothing, and a character is small. Alone in its file: it counts what the whole process does.
 
+#[path = "behaviour/common/mod.rs"]
 mod common;
 
 use common::World;

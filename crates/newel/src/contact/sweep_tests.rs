@@ -1,6 +1,6 @@
 //! Sweeps against an oracle in double precision: right in the backward sense, over random and degenerate cases.
 
-#[path = "../../tests/common/oracle.rs"]
+#[path = "../../tests/behaviour/common/oracle.rs"]
 #[allow(dead_code)]
 mod oracle;
 

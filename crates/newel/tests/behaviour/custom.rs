@@ -1,0 +1,183 @@
+//! A game's own mode: it swings as a pendulum does at every tick rate, ends as it is told, and is saved and hashed with the rest.
+
+use crate::common::{SIX_RATES, World};
+use newel::glam::DVec3;
+use newel::{
+    Button, Character, Command, CustomMode, Event, EventKind, Fingerprint, Fingerprinted, Intent, Mesh, Mode, ModeCx,
+    Modifiers, Next, Spawn, Tick, TickError, Tuning, Workspace,
+};
+
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+struct Rope {
+    hook: DVec3,
+    length: f64,
+    pieces: u32,
+}
+
+impl CustomMode for Rope {
+    fn begins(&mut self, cx: &ModeCx<'_, '_>) -> bool {
+        cx.pressed(Button::Grab) && self.length > 0.0
+    }
+
+    fn advance(&mut self, cx: &mut ModeCx<'_, '_>) -> Next {
+        if cx.pressed(Button::Grab) {
+            return Next::Leave;
+        }
+        self.pieces += 1;
+        cx.accelerate(cx.gravity());
+        cx.tether(self.hook, self.length);
+        cx.slide();
+        Next::Stay
+    }
+}
+
+impl Fingerprinted for Rope {
+    fn feed(&self, print: &mut Fingerprint) {
+        self.hook.to_array().iter().for_each(|x| print.f64(*x));
+        print.f64(self.length);
+        print.u64(u64::from(self.pieces));
+    }
+}
+
+struct Swinging {
+    level: Mesh,
+    tuning: Tuning,
+    hero: Character<Rope>,
+    work: Workspace,
+    events: Vec<Event>,
+}
+
+impl Swinging {
+    /// A keeper that hangs at `out` from a hook, over a floor far below.
+    fn new(world: World, out: DVec3, length: f64) -> Swinging {
+        let (level, tuning) = (world.mesh(), Tuning::walker());
+        let hook = DVec3::new(0.0, 20.0, 0.0);
+        let feet = hook + out - DVec3::Y * 0.5 * f64::from(tuning.shape().height);
+        let rope = Rope { hook, length, pieces: 0 };
+        let hero = Character::spawn_with(&level, &tuning, Spawn::at(feet), rope).expect("a clear place");
+        Swinging { level, tuning, hero, work: Workspace::new(), events: Vec::new() }
+    }
+
+    fn tick(&mut self, dt: f64, intent: Intent, commands: &[Command]) -> Result<(), TickError> {
+        let modifiers = Modifiers::default();
+        let tick = Tick { number: 0, terrain: &self.level, tuning: &self.tuning, modifiers: &modifiers, dt };
+        let outcome = tick.step(&mut self.work, &mut self.hero, &intent, commands)?;
+        self.events.extend(outcome.events);
+        Ok(())
+    }
+
+    fn until(&mut self, end: f64, rate: f64) {
+        while self.hero.clock < end - 1e-9 {
+            self.tick((1.0 / rate).min(end - self.hero.clock), Intent::default().hold(Button::Grab), &[])
+                .expect("a tick");
+        }
+    }
+
+    /// Half the square of the speed, and the height over the lowest point times gravity, m²/s².
+    fn energy(&self) -> f64 {
+        let middle = self.hero.position + DVec3::Y * 0.5 * f64::from(self.tuning.shape().height);
+        let low = self.hero.custom.hook.y - self.hero.custom.length;
+        0.5 * self.hero.velocity.length_squared() + self.tuning.falling_gravity() * (middle.y - low)
+    }
+}
+
+/// The period of a pendulum let go at an angle, by the mean of Gauss (1799): exact for any angle.
+fn period(length: f64, gravity: f64, angle: f64) -> f64 {
+    let (mut a, mut b) = (1.0, (0.5 * angle).cos());
+    for _ in 0..30 {
+        (a, b) = (0.5 * (a + b), (a * b).sqrt());
+    }
+    std::f64::consts::TAU * (length / gravity).sqrt() / a
+}
+
+#[test]
+fn a_rope_swings_for_a_minute_with_its_energy_and_in_its_time_at_every_rate() {
+    let (length, angle) = (5.0, 1.0f64);
+    let out = DVec3::new(length * angle.sin(), -length * angle.cos(), 0.0);
+    for rate in SIX_RATES {
+        let mut rope = Swinging::new(World::new().floor(50.0, 0.0), out, length);
+        rope.tick(1e-3, Intent::default().hold(Button::Grab), &[]).expect("a tick");
+        let begun = rope.energy();
+        let (mut worst, mut turns, mut before) = (0.0f64, Vec::new(), 0.0);
+        while rope.hero.clock < 60.0 {
+            let was = rope.hero.clock;
+            rope.until(was + 1.0 / rate, rate);
+            worst = worst.max((rope.energy() / begun - 1.0).abs());
+            let x = rope.hero.velocity.x;
+            if before < 0.0 && x >= 0.0 {
+                // Between the two ticks where it turned.
+                turns.push(was + (rope.hero.clock - was) * (before / (before - x)));
+            }
+            before = x;
+        }
+        let swings = (turns.len() - 1) as f64;
+        let took = (turns[turns.len() - 1] - turns[0]) / swings;
+        let exact = period(length, rope.tuning.falling_gravity(), angle);
+        println!("{rate} Hz: energy within {:.5} %, {swings} swings of {took:.6} s ({exact:.6})", worst * 100.0);
+        assert!(worst < 1e-3, "{rate} Hz: {worst}");
+        assert!((took / exact - 1.0).abs() < 1e-4, "{rate} Hz: {took} {exact}");
+        assert_eq!(rope.hero.mode, Mode::Custom);
+    }
+}
+
+#[test]
+fn it_ends_when_told_to_or_taken_out_of_it_and_a_tick_that_fails_or_is_taken_back_changes_nothing_of_it() {
+    let out = DVec3::new(3.0, -4.0, 0.0);
+    let mut rope = Swinging::new(World::new().floor(50.0, 0.0), out, 5.0);
+    let grab = Intent::default().hold(Button::Grab);
+    rope.tick(0.1, grab, &[]).expect("a tick");
+    rope.until(2.0, 60.0);
+    assert_eq!(rope.hero.mode, Mode::Custom);
+    let saved = rope.hero;
+    let wrong = rope.tick(f64::NAN, grab, &[]);
+    assert!(wrong.is_err() && rope.hero == saved);
+    rope.until(3.0, 60.0);
+    let later = rope.hero.hash();
+    assert_ne!(later, saved.hash());
+    rope.hero = saved;
+    rope.until(3.0, 60.0);
+    assert_eq!(rope.hero.hash(), later, "its own state is restored with the rest");
+    // Grab again lets go: with the speed it has.
+    let speed = rope.hero.velocity;
+    rope.tick(1e-6, Intent::default(), &[]).expect("a tick");
+    rope.tick(1e-6, grab, &[]).expect("a tick");
+    assert_eq!(rope.hero.mode, Mode::Air);
+    assert!((rope.hero.velocity - speed).length() < 1e-3, "{} {speed}", rope.hero.velocity);
+    let ended = |rope: &Swinging| rope.events.iter().filter(|e| e.kind == EventKind::CustomEnded).count();
+    assert_eq!(ended(&rope), 1);
+    // And so does the game, however it does.
+    for command in [Command::Launch(newel::Launch::at(DVec3::Y)), Command::Teleport { to: DVec3::ZERO, facing: None }] {
+        rope.hero = saved;
+        let before = ended(&rope);
+        rope.tick(0.01, grab, &[command]).expect("a tick");
+        assert_ne!(rope.hero.mode, Mode::Custom, "{command:?}");
+        assert_eq!(ended(&rope), before + 1, "{command:?}");
+    }
+}
+
+#[test]
+fn it_swings_against_walls_and_floors_without_a_hole_in_them() {
+    for rate in SIX_RATES {
+        // A wall half-way through its swing, and a floor that its feet scrape along.
+        let world = World::new().floor(50.0, 14.4).block([1.0, 0.0, -9.0], [3.0, 40.0, 9.0]);
+        let tuning = Tuning::walker();
+        let mut rope = Swinging::new(world.clone(), DVec3::new(-4.0, -3.0, 0.5), 5.0);
+        rope.tick(1e-3, Intent::default().hold(Button::Grab), &[]).expect("a tick");
+        let skin = f64::from(tuning.shape().skin());
+        for second in 1..40 {
+            rope.until(f64::from(second) * 0.25, rate);
+            let middle = rope.hero.position + DVec3::Y * 0.5 * f64::from(tuning.shape().height);
+            let plain = Character { state: rope.hero.state, custom: () };
+            assert!(world.clearance(&plain, &tuning) > -skin, "{rate} Hz: {}", rope.hero.position);
+            let far = (middle - rope.hero.custom.hook).length();
+            assert!(far < 5.0 + 1e-4, "{rate} Hz: {far} m out on a rope of 5 m");
+        }
+        let lost = |k: &EventKind| matches!(k, EventKind::TimeDropped { .. } | EventKind::Stuck);
+        assert!(!rope.events.iter().any(|e| lost(&e.kind)), "{rate} Hz: it loses time");
+        assert!(
+            rope.hero.velocity.length() < 2.0,
+            "{rate} Hz: what hits walls loses its speed: {}",
+            rope.hero.velocity
+        );
+    }
+}

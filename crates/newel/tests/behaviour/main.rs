@@ -1,0 +1,50 @@
+//! How it moves, seen from outside: one program, so that its parts are built and run together.
+//! `cargo test -p newel --test behaviour NAME::` runs one part.
+
+mod common;
+
+mod abilities;
+mod bits;
+mod bodies;
+mod bounds;
+mod climbing;
+mod crowds;
+mod custom;
+mod driving;
+mod facing;
+mod flat;
+mod flat_worlds;
+mod going;
+mod gravity;
+mod heights;
+mod hovers;
+mod input;
+mod jumps;
+mod launches;
+mod ledges;
+mod lips;
+mod locking;
+mod movers;
+mod obstacles;
+mod one_way;
+mod pace;
+mod passage;
+mod planes;
+mod pools;
+mod rates;
+mod rest;
+mod scaffolds;
+mod seams;
+mod sensors;
+mod slides;
+mod slopes;
+mod stances;
+mod strangers;
+mod swimming;
+mod terrain;
+mod tides;
+mod transitions;
+mod villages;
+mod walkable;
+mod winds;
+mod zones;
