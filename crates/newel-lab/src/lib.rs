@@ -32,7 +32,7 @@ pub use error::{FileError, Place};
 pub use explained::{Explained, explain};
 pub use judge::{Verdict, judge};
 pub use mesh_file::{MeshFile, read as read_mesh};
-pub use names::event_name;
+pub use names::{EVENT_NAMES, event_name};
 pub use output::write_whole;
 pub use run::run;
 pub use summary::Summary;

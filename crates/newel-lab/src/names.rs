@@ -54,7 +54,7 @@ pub fn event_name(kind: &EventKind) -> &'static str {
 }
 
 /// Kinds of events by the names that traces, courses and reports use.
-pub(crate) const EVENT_NAMES: [&str; 44] = [
+pub const EVENT_NAMES: [&str; 44] = [
     "jumped",
     "buffered",
     "refused",

@@ -3,6 +3,7 @@
 mod corpus;
 mod documented;
 mod measured;
+mod rounds;
 mod saving;
 mod scripts;
 mod tile_maps;

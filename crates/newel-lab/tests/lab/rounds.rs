@@ -1,0 +1,49 @@
+//! Once over all of Gull Rock, by everything there is: the same at every tick rate.
+
+use std::collections::BTreeSet;
+use std::path::Path;
+
+use newel::{EventKind, Mode, Stance};
+use newel_lab::{Course, EVENT_NAMES, Trace, event_name, run};
+
+fn played(rate: f64) -> Trace {
+    let file = concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/courses/rounds.toml");
+    let course = Course::load(Path::new(file)).expect("the course");
+    run(&Course { rate, ..course }, |_| ()).expect("a run")
+}
+
+/// What was told but footsteps, with the moment of each.
+fn told(trace: &Trace) -> Vec<(String, f64)> {
+    let events = trace.events.iter().filter(|e| !matches!(e.kind, EventKind::Footstep { .. }));
+    events.map(|e| (event_name(&e.kind).to_owned(), e.time)).collect()
+}
+
+#[test]
+fn the_rounds_are_the_same_at_six_rates() {
+    let fine = played(1000.0);
+    let names = |trace: &Trace| told(trace).into_iter().map(|(name, _)| name).collect::<Vec<_>>();
+    let end = |trace: &Trace| trace.rows[trace.rows.len() - 1].position;
+    for rate in [15.0, 30.0, 60.0, 144.0, 240.0] {
+        let trace = played(rate);
+        assert_eq!(names(&trace), names(&fine), "{rate} Hz");
+        // Drivers are asked once a tick, and what gravity does where it changes is looked at on the fixed grid.
+        let late = told(&trace).iter().zip(told(&fine)).map(|(a, b)| (a.1 - b.1).abs()).fold(0.0, f64::max);
+        println!("{rate} Hz: {} events, moments within {:.1} ms", names(&trace).len(), late * 1e3);
+        assert!(late < 1.0 / rate + 2.0 / 120.0, "{rate} Hz: {late}");
+        assert!((end(&trace) - end(&fine)).length() < 1e-4, "{rate} Hz: {}", end(&trace));
+    }
+}
+
+#[test]
+fn they_lead_through_every_mode_and_stance_and_all_but_a_few_events() {
+    let trace = played(60.0);
+    let modes: Vec<Mode> = Mode::ALL.into_iter().filter(|m| trace.rows.iter().all(|r| r.mode != *m)).collect();
+    assert_eq!(modes, [Mode::Custom], "what a game writes itself");
+    for stance in [Stance::Stand, Stance::Crouch, Stance::Prone] {
+        assert!(trace.rows.iter().any(|r| r.stance == stance), "{stance:?}");
+    }
+    let told: BTreeSet<&str> = trace.events.iter().map(|e| event_name(&e.kind)).collect();
+    let missing: Vec<&str> = EVENT_NAMES.into_iter().filter(|name| !told.contains(name)).collect();
+    let left = ["buffered", "custom_began", "custom_ended", "nudged", "pushed_out", "crushed", "stuck", "time_dropped"];
+    assert_eq!(missing, left, "a game's own mode, what has gone wrong, and what has its own tests");
+}
