@@ -9,23 +9,26 @@ use plotters::style::text_anchor::{HPos, Pos, VPos};
 
 use super::Format;
 use super::canvas::{AIR, Drawn, FAINT, GROUND, INK, Inset, LINE, PAPER, SIZE, Sheet, TEAL, font, render, title};
+use super::course_key::draw_key;
 use super::figure::draw_outline;
+use super::labels::{Labels, beside};
 use super::relief::Relief;
 use super::timeline::Timeline;
 use super::view::Frame;
-use super::zone_marks::{draw_box, draw_zone};
-use crate::course::{Course, MOVING, SEA};
-use crate::summary::Summary;
+use super::zone_marks::{box_places, draw_box, zone_words};
+use crate::course::{Course, SEA};
 use crate::trace::{Row, Trace};
 
 /// Where things are on the sheet, pixels.
 const TOP: i32 = 62;
 const LARGE: ((i32, i32), (usize, usize)) = ((20, TOP), (700, 408));
-const SMALL: ((i32, i32), (usize, usize)) = ((740, TOP), (520, 236));
-const KEY: (i32, i32) = (744, 318);
+const SMALL: ((i32, i32), (usize, usize)) = ((740, TOP), (520, 208));
+const KEY: (i32, i32) = (744, 290);
 const CHARTS: i32 = 486;
+/// Landings softer than this are not spoken of.
+const SOFT: f32 = 0.05;
 /// The colour of planned routes.
-const PLANNED: RGBColor = RGBColor(247, 198, 64);
+pub(super) const PLANNED: RGBColor = RGBColor(247, 198, 64);
 
 /// Draws a run of a course.
 ///
@@ -78,25 +81,20 @@ impl Sheet for CourseSheet<'_> {
         for frame in &self.frames {
             let (x, y) = frame.at;
             root.draw(&Text::new(view_name(frame), (x + 1, y - 19), font(13.0)))?;
-            // The sea has no outline.
-            for zone in self.course.scene.solids.zones().iter().filter(|zone| zone.id != SEA) {
-                draw_zone(root, frame, zone, frame.at == LARGE.0)?;
-            }
-            for ((on, sensor), name) in self.course.scene.solids.sensors_given().iter().zip(&self.course.scene.sensors)
-            {
-                let when = newel::When::tick(0, 1.0 / self.course.rate);
-                let at = self.course.scene.solids.pose_of(*on, when).map_or(DVec3::ZERO, |pose| pose.0);
-                draw_box(root, frame, (sensor.min + at, sensor.max + at), name, frame.at == LARGE.0)?;
+            for (corners, _) in self.boxes(frame) {
+                draw_box(root, frame, corners)?;
             }
             self.draw_planned(root, frame)?;
             self.draw_path(root, frame)?;
             self.draw_figures(root, frame)?;
             self.draw_marks(root, frame)?;
-            self.draw_bar(root, frame)?;
+            let mut labels = Labels::new(frame);
+            self.draw_bar(root, frame, &mut labels)?;
+            self.draw_words(root, frame, &mut labels)?;
             let (w, h) = frame.size();
             root.draw(&Rectangle::new([(x, y), (x + w as i32, y + h as i32)], LINE))?;
         }
-        self.draw_key(root)?;
+        draw_key(root, (self.course, self.trace), KEY, CHARTS)?;
         let charts = root.clone().shrink((12, CHARTS), (SIZE.0 - 32, SIZE.1 as i32 - CHARTS - 6));
         Timeline::new(self.trace).draw(&charts)
     }
@@ -186,144 +184,89 @@ impl CourseSheet<'_> {
         Ok(())
     }
 
+    /// What is outlined, and what is said of it: zones, but for the sea, and sensors.
+    fn boxes(&self, frame: &Frame) -> Vec<((DVec3, DVec3), String)> {
+        let scene = &self.course.scene;
+        let zones = scene.solids.zones().iter().filter(|zone| zone.id != SEA);
+        let zones = zones.map(|zone| ((zone.min, zone.max), zone_words(&zone.effect, frame)));
+        let when = newel::When::tick(0, 1.0 / self.course.rate);
+        let sensors = scene.solids.sensors_given().iter().zip(&scene.sensors).map(|((on, sensor), name)| {
+            let at = scene.solids.pose_of(*on, when).map_or(DVec3::ZERO, |pose| pose.0);
+            ((sensor.min + at, sensor.max + at), name.clone())
+        });
+        zones.chain(sensors).collect()
+    }
+
     fn draw_marks<DB: DrawingBackend>(&self, root: &DrawingArea<DB, Shift>, frame: &Frame) -> Drawn
     where
         DB::ErrorType: 'static,
     {
-        for row in self.trace.rows.iter().filter(|r| r.tick > 0 && is_whole(r.time, 5.0, self.trace.rate)) {
-            let at = frame.pixel(row.feet);
-            if inside(frame, at) {
-                root.draw(&Circle::new(at, 3, PAPER.filled()))?;
-                root.draw(&Circle::new(at, 3, GROUND))?;
-                label(root, (at.0 + 6, at.1 - 15), &format!("{:.0} s", row.time))?;
-            }
+        for (at, _) in self.moments(frame) {
+            root.draw(&Circle::new(at, 3, PAPER.filled()))?;
+            root.draw(&Circle::new(at, 3, GROUND))?;
         }
-        let mut worded: Vec<(i32, i32)> = Vec::new();
         for event in &self.trace.events {
-            // What is not upright is drawn by its feet.
-            let row = self.trace.at(event.time);
-            let at = frame.pixel(if row.feet == row.position { event.place } else { row.feet });
+            let at = self.place_of(event, frame);
             if inside(frame, at) {
                 draw_mark(root, at, event)?;
-                if let Some(words) = hardness(event).filter(|_| frame.at == LARGE.0) {
-                    let place = clear_of(&worded, frame, at, words.len() as i32 * 6);
-                    label(root, place, &words)?;
-                    worded.push(place);
-                }
             }
         }
+        for (at, _) in self.ends(frame) {
+            root.draw(&Circle::new(at, 5, PAPER.filled()))?;
+            root.draw(&Circle::new(at, 5, INK.stroke_width(2)))?;
+        }
+        Ok(())
+    }
+
+    /// In words: where it began and ended, how hard it landed, what is outlined, and when it was where; as far as there is room.
+    fn draw_words<DB: DrawingBackend>(&self, root: &DrawingArea<DB, Shift>, frame: &Frame, labels: &mut Labels) -> Drawn
+    where
+        DB::ErrorType: 'static,
+    {
+        for (at, words) in self.ends(frame) {
+            labels.write(root, words, beside(at, words.len()))?;
+        }
+        if frame.at == LARGE.0 {
+            let mut landings: Vec<_> = self.trace.events.iter().filter_map(|e| Some((hardness(e)?, e))).collect();
+            landings.sort_by(|a, b| b.0.0.total_cmp(&a.0.0));
+            for ((_, words), event) in landings {
+                labels.write(root, &words, beside(self.place_of(event, frame), words.len()))?;
+            }
+            for (corners, words) in self.boxes(frame) {
+                labels.write(root, &words, box_places(frame, corners, words.chars().count()))?;
+            }
+        }
+        for (at, row) in self.moments(frame) {
+            let words = format!("{:.0} s", row.time);
+            labels.write(root, &words, beside(at, words.len()))?;
+        }
+        Ok(())
+    }
+
+    /// Every five seconds, where it was.
+    fn moments(&self, frame: &Frame) -> Vec<((i32, i32), &Row)> {
+        let rows = self.trace.rows.iter().filter(|r| r.tick > 0 && is_whole(r.time, 5.0, self.trace.rate));
+        rows.map(|row| (frame.pixel(row.feet), row)).filter(|(at, _)| inside(frame, *at)).collect()
+    }
+
+    /// Where it began and ended.
+    fn ends(&self, frame: &Frame) -> Vec<((i32, i32), &'static str)> {
         let last = self.trace.rows.len() - 1;
-        for (row, name) in [(&self.trace.rows[0], "start"), (&self.trace.rows[last], "end")] {
-            let at = frame.pixel(row.feet);
-            if inside(frame, at) {
-                root.draw(&Circle::new(at, 5, PAPER.filled()))?;
-                root.draw(&Circle::new(at, 5, INK.stroke_width(2)))?;
-                label(root, (at.0 + 8, at.1 + 2), name)?;
-            }
+        let ends = [(0, "start"), (last, "end")].map(|(row, name)| (frame.pixel(self.trace.rows[row].feet), name));
+        if ends[0].0 == ends[1].0 {
+            return vec![(ends[0].0, "start, end")];
         }
-        Ok(())
+        ends.into_iter().filter(|(at, _)| inside(frame, *at)).collect()
     }
 
-    fn draw_key<DB: DrawingBackend>(&self, root: &DrawingArea<DB, Shift>) -> Drawn
-    where
-        DB::ErrorType: 'static,
-    {
-        let (x, y) = KEY;
-        let row = |i: i32| y + 8 + 18 * i;
-        root.draw(&PathElement::new(vec![(x, row(0)), (x + 34, row(0))], GROUND.stroke_width(2)))?;
-        root.draw(&Text::new("on the ground", (x + 44, row(0) - 8), font(13.0)))?;
-        for dash in dashes(&[(x, row(1)), (x + 34, row(1))]) {
-            root.draw(&PathElement::new(dash, AIR.stroke_width(3)))?;
-        }
-        root.draw(&Text::new("in the air", (x + 44, row(1) - 8), font(13.0)))?;
-        let marks = [(MarkKind::Jump, "jump"), (MarkKind::Fall, "ground left"), (MarkKind::Land, "landing")];
-        for (i, (kind, name)) in marks.into_iter().enumerate() {
-            let at = (x + 170 + 112 * i as i32, row(0));
-            mark(root, at, kind)?;
-            root.draw(&Text::new(name, (at.0 + 11, at.1 - 8), font(13.0)))?;
-        }
-        root.draw(&Circle::new((x + 170, row(1)), 3, GROUND))?;
-        root.draw(&Text::new("every 5 s", (x + 181, row(1) - 8), font(13.0)))?;
-        if self.course.scene.solids.is_moving() {
-            let colour = MOVING.map(|c| (c * 255.0) as u8);
-            let at = (x + 282, row(1));
-            let swatch = [(at.0 - 6, at.1 - 6), (at.0 + 6, at.1 + 6)];
-            root.draw(&Rectangle::new(swatch, RGBColor(colour[0], colour[1], colour[2]).filled()))?;
-            root.draw(&Text::new("moves, drawn where it starts", (at.0 + 11, at.1 - 8), font(13.0)))?;
-        }
-        let figures = self.draw_figures_key(root, (x, row(2)))?;
-        let does = |mode: Mode| self.trace.rows.iter().any(|r| r.mode == mode);
-        let floating = match (does(Mode::Hover), does(Mode::Swim)) {
-            (true, true) => "hovering, swimming",
-            (false, true) => "swimming",
-            _ => "hovering",
-        };
-        let floats = does(Mode::Hover) || does(Mode::Swim);
-        if floats {
-            let x = if figures { x + 400 } else { x };
-            for dash in [(0, 9), (14, 23), (28, 34)] {
-                root.draw(&PathElement::new(vec![(x + dash.0, row(2)), (x + dash.1, row(2))], TEAL.stroke_width(3)))?;
-            }
-            root.draw(&Text::new(floating, (x + 44, row(2) - 8), font(13.0)))?;
-        }
-        let holds = self.trace.rows.iter().any(|r| r.mode.holds_on());
-        if holds {
-            let x = x + 282;
-            for dash in dashes(&[(x, row(1)), (x + 34, row(1))]) {
-                root.draw(&PathElement::new(dash, GROUND.stroke_width(3)))?;
-            }
-            root.draw(&Text::new("holding on by its hands", (x + 44, row(1) - 8), font(13.0)))?;
-        }
-        let plans = !self.trace.planned.is_empty();
-        let senses = !self.course.scene.sensors.is_empty();
-        if plans {
-            let x = if figures || floats { x + 282 } else { x };
-            root.draw(&PathElement::new(vec![(x, row(2)), (x + 34, row(2))], PLANNED.stroke_width(9)))?;
-            root.draw(&Text::new("route planned", (x + 44, row(2) - 8), font(13.0)))?;
-        }
-        let figures = figures || floats || plans;
-        for (i, (name, value)) in Summary::of(self.trace)
-            .lines()
-            .into_iter()
-            .filter(|line| !(plans || senses) || line.0 != "state")
-            .enumerate()
-        {
-            let down = row(if figures { 3 } else { 2 }) - 6 + 15 * i as i32;
-            root.draw(&Text::new(name, (x, down), font(12.5).color(&FAINT)))?;
-            root.draw(&Text::new(value, (x + 82, down), font(12.5)))?;
-        }
-        Ok(())
-    }
-
-    /// What the figures along the path are, where there are any; true where there are.
-    fn draw_figures_key<DB: DrawingBackend>(
-        &self,
-        root: &DrawingArea<DB, Shift>,
-        (x, y): (i32, i32),
-    ) -> Result<bool, Box<dyn std::error::Error>>
-    where
-        DB::ErrorType: 'static,
-    {
-        let rows = &self.trace.rows;
-        let kinds: [(&str, RGBColor, bool); 3] = [
-            ("sliding", TEAL, rows.iter().any(|r| r.mode == Mode::Slide)),
-            ("standing", FAINT, rows.iter().any(|r| !r.stance.is_low())),
-            ("crouched or flat", INK, rows.iter().any(|r| r.stance.is_low() && r.mode != Mode::Slide)),
-        ];
-        if rows.iter().all(|r| is_as_ever(r, rows[0].axis)) {
-            return Ok(false);
-        }
-        for (i, (words, colour, _)) in kinds.into_iter().filter(|k| k.2).enumerate() {
-            let at = (x + 130 * i as i32, y);
-            root.draw(&Rectangle::new([(at.0, at.1 - 6), (at.0 + 12, at.1 + 6)], colour.mix(0.16).filled()))?;
-            root.draw(&Rectangle::new([(at.0, at.1 - 6), (at.0 + 12, at.1 + 6)], colour))?;
-            root.draw(&Text::new(words, (at.0 + 20, at.1 - 8), font(13.0)))?;
-        }
-        Ok(true)
+    /// Where something happened, in the picture: what is not upright is drawn by its feet.
+    fn place_of(&self, event: &Event, frame: &Frame) -> (i32, i32) {
+        let row = self.trace.at(event.time);
+        frame.pixel(if row.feet == row.position { event.place } else { row.feet })
     }
 
     /// The scale, in the lower corner that less of the path runs through.
-    fn draw_bar<DB: DrawingBackend>(&self, root: &DrawingArea<DB, Shift>, frame: &Frame) -> Drawn
+    fn draw_bar<DB: DrawingBackend>(&self, root: &DrawingArea<DB, Shift>, frame: &Frame, labels: &mut Labels) -> Drawn
     where
         DB::ErrorType: 'static,
     {
@@ -339,6 +282,7 @@ impl CourseSheet<'_> {
         let corners = [frame.at.0 + w as i32 - 14 - length, frame.at.0 + 14];
         let left = if taken(corners[0]) <= taken(corners[1]) { corners[0] } else { corners[1] };
         let right = left + length;
+        labels.keep_clear((left - 8, y - 22), (right + 8, y + 7));
         root.draw(&Rectangle::new([(left - 8, y - 22), (right + 8, y + 7)], PAPER.mix(0.85).filled()))?;
         root.draw(&PathElement::new(vec![(left, y - 4), (left, y), (right, y), (right, y - 4)], INK.stroke_width(2)))?;
         let style = font(12.0).pos(Pos::new(HPos::Center, VPos::Bottom));
@@ -357,7 +301,7 @@ fn clip(frame: &Frame, rows: &[Row]) -> Vec<(i32, i32)> {
 }
 
 /// True where its shape and the way it points are as they always were.
-fn is_as_ever(row: &Row, axis: newel::glam::Vec3) -> bool {
+pub(super) fn is_as_ever(row: &Row, axis: newel::glam::Vec3) -> bool {
     !row.stance.is_low() && row.axis == axis
 }
 
@@ -399,20 +343,8 @@ pub(super) fn dashes(points: &[(i32, i32)]) -> Vec<Vec<(i32, i32)>> {
     pieces
 }
 
-pub(super) fn label<DB: DrawingBackend>(root: &DrawingArea<DB, Shift>, at: (i32, i32), text: &str) -> Drawn
-where
-    DB::ErrorType: 'static,
-{
-    // A pale rim keeps it readable on any ground.
-    for (dx, dy) in [(-1, 0), (1, 0), (0, -1), (0, 1)] {
-        root.draw(&Text::new(text.to_owned(), (at.0 + dx, at.1 + dy), font(12.0).color(&PAPER)))?;
-    }
-    root.draw(&Text::new(text.to_owned(), at, font(12.0)))?;
-    Ok(())
-}
-
 #[derive(Clone, Copy, PartialEq)]
-enum MarkKind {
+pub(super) enum MarkKind {
     Jump,
     Fall,
     Land,
@@ -430,25 +362,17 @@ where
     }
 }
 
-/// How hard a landing was, where it was hard at all.
-fn hardness(event: &Event) -> Option<String> {
+/// How hard a landing was, as a part of the hardest and in words, where it was hard enough to speak of.
+fn hardness(event: &Event) -> Option<(f32, String)> {
     let EventKind::Landed { speed, hardness, .. } = event.kind else { return None };
     match hardness {
-        0.0 => None,
-        1.0 => Some(format!("{speed:.1} m/s: lethal")),
-        hard => Some(format!("{speed:.1} m/s: {:.0} % hard", hard * 100.0)),
+        soft if soft < SOFT => None,
+        1.0 => Some((hardness, format!("{speed:.1} m/s: lethal"))),
+        hard => Some((hardness, format!("{speed:.1} m/s: {:.0} % hard", hard * 100.0))),
     }
 }
 
-/// A place beside a mark for words of a width, in the frame and over none of those before.
-fn clear_of(others: &[(i32, i32)], frame: &Frame, mark: (i32, i32), width: i32) -> (i32, i32) {
-    let left = if inside(frame, (mark.0 + 9 + width, mark.1)) { mark.0 + 9 } else { mark.0 - 9 - width };
-    let taken = |y: i32| others.iter().any(|o| (o.1 - y).abs() < 14 && (o.0 - left).abs() < width + 40);
-    let heights = [-31, -45, -59, 12, 26].map(|over| mark.1 + over);
-    (left, heights.into_iter().find(|y| !taken(*y)).unwrap_or(mark.1 - 31))
-}
-
-fn mark<DB: DrawingBackend>(root: &DrawingArea<DB, Shift>, (x, y): (i32, i32), kind: MarkKind) -> Drawn
+pub(super) fn mark<DB: DrawingBackend>(root: &DrawingArea<DB, Shift>, (x, y): (i32, i32), kind: MarkKind) -> Drawn
 where
     DB::ErrorType: 'static,
 {

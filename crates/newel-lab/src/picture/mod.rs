@@ -2,10 +2,12 @@
 
 mod canvas;
 mod chart;
+mod course_key;
 mod course_sheet;
 mod figure;
 mod gap_sheet;
 mod jump_sheet;
+mod labels;
 mod lanes_sheet;
 mod obstacle_sheet;
 mod relief;

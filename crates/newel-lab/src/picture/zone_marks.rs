@@ -1,42 +1,25 @@
 //! Zones on the picture of a run: a dashed outline, and in a few words what holds inside.
 
 use newel::glam::DVec3;
-use newel::{Effect, Pull, Water, Waves, Zone};
+use newel::{Effect, Pull, Water, Waves};
 use plotters::backend::DrawingBackend;
 use plotters::coord::Shift;
 use plotters::prelude::*;
 
 use super::canvas::{Drawn, FAINT};
-use super::course_sheet::{dashes, inside, label};
+use super::course_sheet::dashes;
 use super::view::Frame;
 
-/// Draws as much of a zone as is in the frame; where there is room, says what it does.
-pub(super) fn draw_zone<DB: DrawingBackend>(
-    root: &DrawingArea<DB, Shift>,
-    frame: &Frame,
-    zone: &Zone,
-    worded: bool,
-) -> Drawn
-where
-    DB::ErrorType: 'static,
-{
-    draw_box(root, frame, (zone.min, zone.max), &words(&zone.effect, frame), worded)
-}
-
-/// The same for any box, with its words.
+/// Draws as much of a box as is in the frame.
 pub(super) fn draw_box<DB: DrawingBackend>(
     root: &DrawingArea<DB, Shift>,
     frame: &Frame,
     (min, max): (DVec3, DVec3),
-    words: &str,
-    worded: bool,
 ) -> Drawn
 where
     DB::ErrorType: 'static,
 {
-    let (a, b) = (frame.pixel(min), frame.pixel(max));
-    let (left, right) = (a.0.min(b.0), a.0.max(b.0));
-    let (top, bottom) = (a.1.min(b.1), a.1.max(b.1));
+    let (left, top, right, bottom) = sides(frame, (min, max));
     let (w, h) = frame.size();
     let (low, high) = (frame.at, (frame.at.0 + w as i32, frame.at.1 + h as i32));
     let clip = |(x, y): (i32, i32)| (x.clamp(low.0, high.0), y.clamp(low.1, high.1));
@@ -53,17 +36,31 @@ where
             }
         }
     }
-    let at = clip((left, top));
-    // Where it is too narrow for words they stand under it.
-    let at = if right - left > 120 { (at.0 + 5, at.1 + 3) } else { clip((left, bottom + 3)) };
-    if worded && inside(frame, (at.0 + 60, at.1 + 14)) && right > low.0 && bottom > low.1 {
-        label(root, at, words)?;
-    }
     Ok(())
 }
 
+/// The sides of a box on the picture: left, top, right, bottom.
+fn sides(frame: &Frame, (min, max): (DVec3, DVec3)) -> (i32, i32, i32, i32) {
+    let (a, b) = (frame.pixel(min), frame.pixel(max));
+    (a.0.min(b.0), a.1.min(b.1), a.0.max(b.0), a.1.max(b.1))
+}
+
+/// Where words of so many letters may stand: in the box's upper left corner, and where it is too narrow under it, over it or beside it.
+pub(super) fn box_places(frame: &Frame, corners: (DVec3, DVec3), letters: usize) -> impl Iterator<Item = (i32, i32)> {
+    let (left, top, right, bottom) = sides(frame, corners);
+    let (w, h) = frame.size();
+    let shown =
+        left < frame.at.0 + w as i32 && right > frame.at.0 && top < frame.at.1 + h as i32 && bottom > frame.at.1;
+    let clip = |(x, y): (i32, i32)| (x.max(frame.at.0 + 3), y.max(frame.at.1 + 3));
+    let within = (right - left > 7 * letters as i32 && bottom - top > 16).then(|| clip((left + 5, top + 3)));
+    let width = (6.4 * letters as f64) as i32;
+    let around = [(left, bottom + 3), (left, top - 15), (right + 4, top + 2), (left - 4 - width, top + 2)];
+    let under = [(left - width / 2, bottom + 17), (left - width / 2, top - 29)];
+    within.into_iter().chain(around).chain(under).filter(move |_| shown)
+}
+
 /// What a zone does, and the way it does in the picture.
-fn words(effect: &Effect, frame: &Frame) -> String {
+pub(super) fn zone_words(effect: &Effect, frame: &Frame) -> String {
     match effect {
         Effect::Gravity(factor) => format!("gravity × {factor}"),
         Effect::Pull(Pull::Along(pull)) => format!("gravity {}", arrow(pull.as_dvec3(), frame)),
