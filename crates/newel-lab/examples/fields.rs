@@ -10,7 +10,7 @@ use newel::{CHOICES, FIELDS, Tuning, TuningValues};
 use newel_lab::{Course, Trace, run};
 
 /// Courses that take longer than this are left out.
-const LONGEST: Duration = Duration::from_millis(300);
+const LONGEST: Duration = Duration::from_millis(2500);
 
 /// What of a run a change shows in, from the most to the least.
 #[derive(Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]

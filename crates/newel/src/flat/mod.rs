@@ -19,6 +19,7 @@ pub use tiles::{Tile, Tiles, TilesError};
 
 use glam::{DVec2, Vec2};
 
+use crate::command::Command;
 use crate::drive::heading::Heading;
 use crate::drive::intent::Intent;
 use crate::error::{SpawnError, TickError};
@@ -45,7 +46,7 @@ use crate::tuning::Tuning;
 /// ```
 #[derive(Debug)]
 pub struct Runner {
-    /// The runner underneath: commands, modifiers, the clock and the whole state are there, in metres.
+    /// The runner underneath: modifiers, the clock and the whole state are there, in metres.
     pub inner: crate::runner::Runner,
     scale: Scale,
 }
@@ -64,6 +65,25 @@ impl Runner {
     pub fn spawn(terrain: &dyn Terrain, tuning: &Tuning, at: Spot) -> Result<Runner, SpawnError> {
         let inner = crate::runner::Runner::spawn(terrain, tuning, at.spawn())?;
         Ok(Runner { inner, scale: at.scale() })
+    }
+
+    /// Has the next tick obey `command` first. What it says of places and velocities is in metres: [`Scale::world`] turns pixels,
+    /// and pixels a second, into them.
+    ///
+    /// ```
+    /// use newel::glam::DVec2;
+    /// use newel::{Command, Launch, Tuning, flat};
+    ///
+    /// let px = flat::Scale::new(16.0)?.y_down();
+    /// let level = flat::Tiles::new(px, 8, 8, |_, y| if y == 7 { flat::Tile::Solid } else { flat::Tile::Empty })?;
+    /// let mut hero = flat::Runner::spawn(&level, &Tuning::walker(), px.at(64.0, 112.0))?;
+    /// hero.command(Command::Launch(Launch::at(px.world(DVec2::new(0.0, -100.0)))));
+    /// hero.advance(0.1, &level, &Tuning::walker(), |_| flat::toward(0.0, 0.0), |_| {})?;
+    /// assert!(hero.position().y < 110.0, "thrown up the picture");
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
+    pub fn command(&mut self, command: Command) {
+        self.inner.command(command);
     }
 
     /// Passes `frame` seconds, as [`Runner::advance`](crate::Runner::advance).

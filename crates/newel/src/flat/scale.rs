@@ -75,7 +75,7 @@ impl Scale {
         pixels / self.pixels
     }
 
-    /// Where a spot of the picture is in the world, metres.
+    /// Where a spot of the picture is in the world, metres; so too a velocity in pixels a second, in m/s.
     #[must_use]
     pub fn world(&self, at: DVec2) -> DVec3 {
         self.axes(at / self.pixels)

@@ -1,10 +1,11 @@
 //! What can follow what: the table of ARCHITECTURE.md is the code's, and every line of it happens.
 
 use crate::common::World;
-use newel::glam::{DVec3, Vec2, Vec3};
+use newel::glam::{DQuat, DVec3, Vec2, Vec3};
 use newel::{
-    Button, Character, Climb, Command, CustomMode, Effect, Heading, Hold, Hover, Intent, Launch, Ledge, Mesh, Mode,
-    ModeCx, Modifiers, Next, Scene, Slide, Spawn, Tick, Tuning, TuningValues, Water, Workspace, Zone,
+    Button, Character, Climb, Command, CustomMode, Effect, EventKind, Heading, Hold, Hover, Intent, Launch, Ledge,
+    Mesh, Mode, ModeCx, Modifiers, Next, Scene, Slide, Solid, Spawn, Tick, Tuning, TuningValues, Water, Workspace,
+    Zone,
 };
 
 const TABLE: &str = include_str!("../../../../ARCHITECTURE.md");
@@ -82,13 +83,14 @@ struct Story {
     hero: Character<Held>,
     work: Workspace,
     seen: Vec<(Mode, Mode)>,
+    told: Vec<EventKind>,
 }
 
 impl Story {
     fn from(at: [f64; 3]) -> Story {
         let (level, tuning) = (Scene::new().with(place()), tuning());
         let hero = Character::spawn_with(&level, &tuning, Spawn::at(at), Held).expect("a clear place");
-        Story { level, tuning, hero, work: Workspace::new(), seen: Vec::new() }
+        Story { level, tuning, hero, work: Workspace::new(), seen: Vec::new(), told: Vec::new() }
     }
 
     fn at_the_shore(at: [f64; 3]) -> Story {
@@ -108,7 +110,8 @@ impl Story {
         let before = self.hero.mode;
         let modifiers = Modifiers::default();
         let tick = Tick { number, terrain: &self.level, tuning: &self.tuning, modifiers: &modifiers, dt: 1e-3 };
-        tick.step(&mut self.work, &mut self.hero, &intent, commands).expect("a valid tick");
+        let outcome = tick.step(&mut self.work, &mut self.hero, &intent, commands).expect("a valid tick");
+        self.told.extend(outcome.events.iter().map(|e| e.kind));
         if before != self.hero.mode {
             self.seen.push((before, self.hero.mode));
         }
@@ -176,4 +179,35 @@ fn every_line_of_it_happens() {
     let seen: Vec<_> = stories.iter().chain(&swims).chain([&caught]).flat_map(|s| s.seen.iter().copied()).collect();
     let missing: Vec<_> = lines().into_iter().filter(|line| !seen.contains(line)).collect();
     assert!(missing.is_empty(), "never: {missing:?}");
+}
+
+/// The niece's rounds tell all the others.
+#[test]
+fn what_few_courses_tell_is_told_too() {
+    let none = Intent::default();
+    let solid = |half: f64| Solid::mesh(World::new().block([-half; 3], [half; 3]).mesh());
+    let told = |story: &Story, is: fn(&EventKind) -> bool| story.told.iter().filter(|k| is(k)).count();
+    let own = Story::from([0.0; 3]).go(0.1, none.hold(Button::Sprint)).go(0.1, none);
+    assert_eq!(told(&own, |k| matches!(k, EventKind::CustomBegan)), 1);
+    assert_eq!(told(&own, |k| matches!(k, EventKind::CustomEnded)), 1);
+    let early = Story::from([0.0, 0.5, 0.0]).go(0.2, none).go(0.3, none.hold(Button::Jump));
+    assert_eq!(told(&early, |k| matches!(k, EventKind::Buffered)), 1);
+    assert_eq!(told(&early, |k| matches!(k, EventKind::Jumped { .. })), 1);
+    // Put a little into what stands beside it, and between the floor and what comes down too low for it.
+    let mut beside = Story::from([0.0; 3]);
+    beside.level.add(7, solid(1.0), DVec3::new(-1.28, 1.0, 0.0), DQuat::IDENTITY).expect("a body");
+    let beside = beside.go(0.1, none);
+    assert_eq!(told(&beside, |k| matches!(k, EventKind::PushedOut { .. })), 1);
+    assert_eq!(told(&beside, |k| matches!(k, EventKind::Stuck | EventKind::Crushed { .. })), 0);
+    let mut within = Story::from([0.0; 3]);
+    within.level.add(7, solid(5.0), DVec3::new(0.0, 6.6, 0.0), DQuat::IDENTITY).expect("a body");
+    let within = within.go(0.1, none);
+    assert_eq!(told(&within, |k| matches!(k, EventKind::Stuck)), 100, "every tick");
+    assert_eq!(within.hero.position, DVec3::ZERO);
+    // Pressed to the wall by what comes.
+    let mut press = Story::from([1.0, 0.0, 0.0]);
+    press.level.add(7, solid(1.0), DVec3::new(-1.0, 1.0, 0.0), DQuat::IDENTITY).expect("a body");
+    press.level.take(7, DVec3::new(0.5, 1.0, 0.0), DQuat::IDENTITY, 0..1000).expect("a body");
+    let press = press.go(1.0, none);
+    assert!(told(&press, |k| matches!(k, EventKind::Crushed { .. })) > 0, "{:?}", press.hero.position);
 }
