@@ -41,7 +41,7 @@ pub enum Command {
     },
     /// Tell what one tick of a course saw, what it tried, and why it did what it did
     #[command(
-        after_help = "Ticks are numbered from 1, as in traces.\n\nExample:\n  newel explain demo/courses/gull-rock.toml --tick 756 --picture tick.png"
+        after_help = "Ticks are numbered from 1, as in traces.\n\nExamples:\n  newel explain demo/courses/gull-rock.toml --tick 756 --picture tick.png\n  newel explain demo/courses/gull-rock.toml --at 12.59"
     )]
     Explain(Explain),
     /// Measure what a tuning really does, beside what its numbers say
@@ -99,13 +99,24 @@ pub struct Measure {
     pub sensitivity: bool,
 }
 
+impl Explain {
+    /// Which tick is meant, of so many a second.
+    pub fn number(&self, rate: f64) -> u64 {
+        // A hair later, so that a moment written in decimals is not taken for the one just before it.
+        self.tick.unwrap_or_else(|| (self.at.unwrap_or(0.0) * rate + 1e-6).floor() as u64 + 1)
+    }
+}
+
 #[derive(ClapArgs)]
 pub struct Explain {
     /// The course file
     pub file: PathBuf,
     /// The tick's number, from 1
-    #[arg(long, value_name = "N")]
-    pub tick: u64,
+    #[arg(long, value_name = "N", required_unless_present = "at", conflicts_with = "at")]
+    pub tick: Option<u64>,
+    /// Or a moment in it, seconds of the course: what falls between two ticks belongs to the later
+    #[arg(long, value_name = "SECONDS", value_parser = moment)]
+    pub at: Option<f64>,
     /// Draw what it saw, from the side and from above, in centimetres: .png or .svg
     #[arg(long, value_name = "FILE")]
     pub picture: Option<PathBuf>,
@@ -119,6 +130,13 @@ fn rate(text: &str) -> Result<f64, String> {
     match text.parse::<f64>() {
         Ok(rate) if (4.0..=10_000.0).contains(&rate) => Ok(rate),
         _ => Err(allowed.to_owned()),
+    }
+}
+
+fn moment(text: &str) -> Result<f64, String> {
+    match text.parse::<f64>() {
+        Ok(at) if (0.0..1e6).contains(&at) => Ok(at),
+        _ => Err("a number of seconds from 0 is allowed".to_owned()),
     }
 }
 

@@ -54,7 +54,8 @@ fn explain_tick(args: &Explain) -> Done {
     let picture = args.picture.as_deref().map(Format::of).transpose()?;
     let mut course = Course::load(&args.file)?;
     course.rate = args.rate.unwrap_or(course.rate);
-    let explained = explain(&course, args.tick).map_err(|e| FileError::whole(&args.file, e.to_string()))?;
+    let explained =
+        explain(&course, args.number(course.rate)).map_err(|e| FileError::whole(&args.file, e.to_string()))?;
     if let (Some(file), Some(format)) = (&args.picture, picture) {
         write_whole(file, &tick_sheet(&explained, format)?)?;
     }

@@ -194,6 +194,8 @@ fn a_tick_is_explained_in_words_and_in_a_picture() {
         .output()
         .expect("a run");
     let told = String::from_utf8(told.stdout).expect("text");
+    let at = newel().args(["explain", "demo/courses/gull-rock.toml", "--at", "10.09"]).output().expect("a run");
+    assert_eq!(String::from_utf8(at.stdout).expect("text"), told, "the same tick by a moment in it");
     for expected in
         ["tick 606: 10.0833 s to 10.1000 s", "in the air: 7.379 m/s", "(plank, 0°", "is firm", "event: landed"]
     {
