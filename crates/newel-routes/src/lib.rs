@@ -30,6 +30,7 @@
 #![forbid(unsafe_code)]
 
 mod columns;
+mod ends;
 mod frame;
 mod ground;
 mod legs;
@@ -37,6 +38,7 @@ mod link;
 mod linking;
 mod pick;
 mod plan;
+mod route;
 mod routes;
 mod search;
 mod straighten;
@@ -47,7 +49,7 @@ mod trip;
 
 pub use link::{LinkKind, Script};
 pub use pick::NoPlace;
-pub use plan::{By, Leg, Route, Short};
+pub use route::{By, Leg, Route, Short};
 pub use routes::{Routes, Surveyed};
 pub use search::Grid;
 pub use survey::{Survey, SurveyError};

@@ -9,7 +9,8 @@ use crate::frame::Frame;
 use crate::ground::{Ground, Look, column_of, tile_of};
 use crate::legs::{Legs, Nothing};
 use crate::pick::{self, NoPlace};
-use crate::plan::{self, Route};
+use crate::plan;
+use crate::route::Route;
 use crate::search::{self, Grid};
 use crate::survey::{Survey, SurveyError};
 

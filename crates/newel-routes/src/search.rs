@@ -6,8 +6,9 @@ use newel::Character;
 use newel::glam::{DVec2, DVec3};
 use pathfinding::directed::astar::astar;
 
+use crate::ends::ways_out;
 use crate::ground::{Look, Spot};
-use crate::plan::{Short, ways_out};
+use crate::route::Short;
 
 /// Costs are whole numbers: so many to the second.
 const UNITS: f64 = 1e5;

@@ -5,7 +5,7 @@ use newel::{Character, Stance};
 
 use crate::ground::{Look, Spot};
 use crate::link::{LinkKind, Script};
-use crate::plan::{By, Leg, Route, Short};
+use crate::route::{By, Leg, Route, Short};
 use crate::tile::NO_WAY;
 
 /// How far corners are tried to be cut, metres.

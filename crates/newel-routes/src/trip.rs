@@ -6,7 +6,7 @@ use newel::{
 };
 
 use crate::pick::NoPlace;
-use crate::plan::{By, Leg, Route, Short};
+use crate::route::{By, Leg, Route, Short};
 use crate::routes::Routes;
 
 /// How a [`Trip`] travels.

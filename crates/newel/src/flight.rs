@@ -6,11 +6,22 @@
 use glam::DVec3;
 
 use crate::character::State;
-use crate::command::{MOST_SPEED, Modifiers};
-use crate::launch::Aim;
 use crate::math::flatten64;
+use crate::modifiers::{MOST_SPEED, Modifiers};
 use crate::motion::Drift;
 use crate::tuning::Tuning;
+
+/// How a launch is to reach its place.
+#[derive(Clone, Copy, Debug, PartialEq)]
+#[non_exhaustive]
+pub enum Aim {
+    /// With as little speed as it takes.
+    Least,
+    /// In so many seconds.
+    Time(f64),
+    /// Over a top so many metres above where it starts.
+    Top(f64),
+}
 
 /// What pulls at whoever is thrown.
 pub(crate) struct Flight {

@@ -3,11 +3,11 @@
 use glam::{DVec3, Vec3};
 
 use crate::character::State;
-use crate::command::{Command, MOST_SPEED, Modifiers};
 use crate::error::TickError;
 use crate::fingerprint::Fingerprint;
-use crate::flight::Flight;
+use crate::flight::{Aim, Flight};
 use crate::math::carried_over;
+use crate::modifiers::{MOST_SPEED, Modifiers};
 use crate::tuning::Tuning;
 
 /// What a launch's velocity is measured along.
@@ -49,18 +49,6 @@ pub struct Launch {
     pub lasts: f32,
     /// Whether hitting a wall ends that too, at least as fast as `impact.told`.
     pub until_wall: bool,
-}
-
-/// How a launch is to reach its place.
-#[derive(Clone, Copy, Debug, PartialEq)]
-#[non_exhaustive]
-pub enum Aim {
-    /// With as little speed as it takes.
-    Least,
-    /// In so many seconds.
-    Time(f64),
-    /// Over a top so many metres above where it starts.
-    Top(f64),
 }
 
 /// A place that a launch cannot reach.
@@ -198,11 +186,5 @@ impl Launch {
         self.adds.iter().chain([&self.until_wall]).for_each(|x| print.u64(u64::from(*x)));
         print.u64(self.axes as u64);
         [self.control, self.lasts].iter().for_each(|x| print.f32(*x));
-    }
-}
-
-impl From<Launch> for Command {
-    fn from(launch: Launch) -> Command {
-        Command::Launch(launch)
     }
 }

@@ -4,11 +4,12 @@ use glam::{DVec3, Vec3};
 
 use crate::character::Character;
 use crate::clock::Clock;
-use crate::command::{Command, Modifiers};
+use crate::command::Command;
 use crate::drive::intent::Intent;
 use crate::error::{SpawnError, TickError};
 use crate::math::{angle_left, carried_over, direction, turned_left};
 use crate::mode::CustomMode;
+use crate::modifiers::Modifiers;
 use crate::outcome::{Event, Outcome, Readout};
 use crate::spawn::Spawn;
 use crate::step::Tick;

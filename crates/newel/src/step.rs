@@ -3,7 +3,7 @@
 use glam::Vec3;
 
 use crate::character::{Character, State};
-use crate::command::{Command, Modifiers};
+use crate::command::Command;
 use crate::contact::surroundings::Figure;
 use crate::drive::intent::Intent;
 use crate::error::{SpawnError, TickError};
@@ -11,6 +11,7 @@ use crate::explain::Listener;
 #[cfg(feature = "explain")]
 use crate::explain::Sink;
 use crate::mode::{self, CustomMode, obey};
+use crate::modifiers::Modifiers;
 use crate::outcome::{Event, EventKind, Outcome, Readout, Telling};
 use crate::run::Run;
 use crate::shape::Form;

@@ -5,18 +5,17 @@
 #[path = "../common/dice.rs"]
 mod dice;
 mod flood;
+mod walk;
 
 use std::time::Instant;
 
 use dice::Dice;
 use flood::{Flood, Rules};
 use newel::glam::DVec3;
-use newel::{Intent, Mode, Runner, Terrain, When};
+use newel::{Runner, Terrain, When};
 use newel_lab::Course;
-use newel_routes::{NoPlace, Routes, Survey, Travel, Trip, TripEnd};
+use newel_routes::{NoPlace, Routes, Survey};
 
-/// No trip on the islet takes longer, seconds.
-const LONGEST: f64 = 120.0;
 /// On the path before the door: rays from above meet no roof there.
 const OUTSIDE: DVec3 = DVec3::new(-1.0, 5.9, 6.5);
 /// The camera: over the islet's south, looking down on it.
@@ -126,7 +125,7 @@ fn walk_about(course: &Course, flood: &Flood, routes: &Routes, clicks: usize, se
         };
         let rate = rates[tally.clicks % rates.len()];
         keeper = keeper.with_rate(rate).expect("a rate in range");
-        let arrived = go(&mut keeper, course, routes, place, rate, &mut tally);
+        let arrived = walk::go(&mut keeper, course, routes, place, rate, &mut tally);
         if can_be_walked && !arrived {
             tally.false_refusals.push(place);
             eprintln!("not arrived at {place}: {:?}", tally.other_ends.last());
@@ -139,103 +138,14 @@ fn walk_about(course: &Course, flood: &Flood, routes: &Routes, clicks: usize, se
     tally
 }
 
-/// Walks to a place; true where it arrived.
-fn go(keeper: &mut Runner, course: &Course, routes: &Routes, place: DVec3, rate: f64, tally: &mut Tally) -> bool {
-    let (level, tuning) = (&course.scene, &course.tuning);
-    let mut trip = Trip::new(Travel::default());
-    trip.go(place);
-    let begins = keeper.character.clock;
-    let (mut best, mut nearest, mut overshot, mut planned) = (None, f64::INFINITY, false, Vec::new());
-    let (mut worst, mut flew) = (0.0f64, f64::NEG_INFINITY);
-    while keeper.character.clock - begins < LONGEST {
-        let asked = Instant::now();
-        let mut first = None;
-        let made = keeper.advance(
-            1.0 / rate,
-            level,
-            tuning,
-            |me| {
-                let intent = trip.drive(Intent::default(), me, level, routes);
-                first = Some(asked.elapsed().as_secs_f64());
-                intent
-            },
-            |_| {},
-        );
-        made.expect("a tick in range");
-        if let Some(route) = trip.route().filter(|route| planned.last() != Some(&route.legs)) {
-            planned.push(route.legs.clone());
-            tally.plans.extend(first);
-            let ground = tuning.values().ground;
-            let rates = 1.0 / f64::from(ground.acceleration) + 1.0 / f64::from(ground.deceleration);
-            let stopping = 0.5 * f64::from(ground.speed) * rates;
-            best = Some((route.seconds, route.length / f64::from(ground.speed) + stopping));
-        }
-        // On the last leg, where that is long enough to stop on, and not just after a flight.
-        let now = keeper.character.clock;
-        flew = if keeper.character.mode == Mode::Ground { flew } else { now };
-        let last = trip.route().filter(|route| trip.leg() + 1 >= route.legs.len());
-        let end = last.map_or(place, newel_routes::Route::end);
-        let before = last.and_then(|route| route.legs.iter().rev().nth(1)).map_or(end + DVec3::X, |leg| leg.to);
-        let off = (keeper.character.position - end) * DVec3::new(1.0, 0.0, 1.0);
-        if last.is_some() && off.length() < 0.5 && (before - end).length() > 0.5 && now - flew > 0.6 {
-            worst = worst.max(off.length() - nearest);
-            overshot |= off.length() > nearest + 1e-3;
-            nearest = nearest.min(off.length());
-        }
-        let Some(end) = trip.take_end() else { continue };
-        if overshot && std::env::var_os("SLOW").is_some() {
-            eprintln!(
-                "overshot by {:.1} mm at {nearest:.4}: {place} legs {}",
-                1e3 * worst,
-                planned.last().map_or(0, Vec::len)
-            );
-        }
-        tally.overshoots += usize::from(overshot);
-        tally.far_overshoots += usize::from(worst > 0.1);
-        tally.anew += usize::from(planned.len() > 1);
-        let taken = keeper.character.clock - begins;
-        return match end {
-            TripEnd::Arrived { off } => {
-                tally.arrived += 1;
-                tally.beside += usize::from(off > 0.1);
-                if let Some((best, plain)) = best.filter(|_| planned.len() == 1) {
-                    tally.plain_ratios.push(taken / plain);
-                    tally.ratios.push(taken / best);
-                    tally.sums = (tally.sums.0 + taken, tally.sums.1 + best);
-                    if std::env::var_os("SLOW").is_some() && taken / best > 1.05 {
-                        eprintln!("slow: {taken:.2} s for {best:.2} s to {place}");
-                    }
-                }
-                true
-            }
-            TripEnd::Short { .. } => {
-                tally.no_way += 1;
-                false
-            }
-            other => {
-                tally.other_ends.push(format!(
-                    "{} at {:.2} on the way to {:.2}",
-                    other.words(),
-                    keeper.character.position,
-                    place
-                ));
-                false
-            }
-        };
-    }
-    tally.stuck += 1;
-    eprintln!(
-        "no end: {:?} {:?} on leg {} of {:?}",
-        keeper.character.mode,
-        keeper.character.position,
-        trip.leg(),
-        trip.route()
-    );
-    tally.other_ends.push(format!("no end at {} on the way to {place}", keeper.character.position));
-    false
-}
-
 impl Tally {
+    /// A trip has taken so many seconds, where it should have taken `best`, or by its length alone `plain`.
+    fn note_time(&mut self, taken: f64, best: f64, plain: f64) {
+        self.plain_ratios.push(taken / plain);
+        self.ratios.push(taken / best);
+        self.sums = (self.sums.0 + taken, self.sums.1 + best);
+    }
+
     fn and(mut self, other: Tally) -> Tally {
         self.clicks += other.clicks;
         self.arrived += other.arrived;

@@ -117,20 +117,10 @@ fn read_surface(table: &Table<'_>, names: &[String]) -> Result<(u16, Footing, Ho
     };
     let factor = |field| Ok::<_, FileError>(table.number(field, 0.0..=10.0)?.unwrap_or(1.0) as f32);
     let footing = Footing { grip: factor("grip")?, speed: factor("speed")? };
-    let hold = read_hold(table)?.unwrap_or_default();
+    let hold = zones::read_hold(table)?.unwrap_or_default();
     let one_way = table.flag("one_way")?.unwrap_or(false);
     table.finish()?;
     Ok((number as u16, footing, hold, one_way))
-}
-
-/// What there is to hold on to, by its word.
-pub(super) fn read_hold(table: &Table<'_>) -> Result<Option<Hold>, FileError> {
-    Ok(table.word("hold", &["none", "wall", "ladder", "pole"])?.map(|word| match word {
-        "wall" => Hold::Wall,
-        "ladder" => Hold::Ladder,
-        "pole" => Hold::Pole,
-        _ => Hold::None,
-    }))
 }
 
 fn read_spawn(root: &Table<'_>, scene: &Scene, tuning: &Tuning) -> Result<Spawn, FileError> {

@@ -1,9 +1,8 @@
 //! Zones in course files: boxes in which something holds.
 
 use newel::glam::{DVec3, Vec3};
-use newel::{Effect, Gusts, Pull, Sensor, Swell, Water, WaterSurface, Waves, Wind, Zone};
+use newel::{Effect, Gusts, Hold, Pull, Sensor, Swell, Water, WaterSurface, Waves, Wind, Zone};
 
-use super::file::read_hold;
 use super::script::read_launch;
 use crate::error::FileError;
 use crate::reader::Table;
@@ -150,4 +149,14 @@ fn read_swell(table: &Table<'_>) -> Result<Swell, FileError> {
 
 fn vector(numbers: [f64; 3]) -> DVec3 {
     DVec3::from_array(numbers)
+}
+
+/// What there is to hold on to, by its word.
+pub(super) fn read_hold(table: &Table<'_>) -> Result<Option<Hold>, FileError> {
+    Ok(table.word("hold", &["none", "wall", "ladder", "pole"])?.map(|word| match word {
+        "wall" => Hold::Wall,
+        "ladder" => Hold::Ladder,
+        "pole" => Hold::Pole,
+        _ => Hold::None,
+    }))
 }

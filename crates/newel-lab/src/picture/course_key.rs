@@ -6,7 +6,7 @@ use plotters::coord::Shift;
 use plotters::prelude::*;
 
 use super::canvas::{AIR, Drawn, FAINT, GROUND, INK, SIZE, TEAL, font};
-use super::course_sheet::{MarkKind, PLANNED, dashes, is_as_ever, mark};
+use super::marks::{MarkKind, PLANNED, dashes, is_as_ever, mark};
 use crate::course::{Course, MOVING};
 use crate::summary::Summary;
 use crate::trace::Trace;

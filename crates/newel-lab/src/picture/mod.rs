@@ -9,6 +9,7 @@ mod gap_sheet;
 mod jump_sheet;
 mod labels;
 mod lanes_sheet;
+mod marks;
 mod obstacle_sheet;
 mod relief;
 mod speed_sheet;

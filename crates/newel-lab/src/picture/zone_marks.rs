@@ -7,7 +7,7 @@ use plotters::coord::Shift;
 use plotters::prelude::*;
 
 use super::canvas::{Drawn, FAINT};
-use super::course_sheet::dashes;
+use super::marks::dashes;
 use super::view::Frame;
 
 /// Draws as much of a box as is in the frame.

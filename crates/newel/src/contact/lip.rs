@@ -5,8 +5,8 @@
 
 use glam::Vec3;
 
-use super::ground::Limits;
 use super::surroundings::Surroundings;
+use crate::limits::Limits;
 use crate::terrain::Facet;
 
 /// Cuts whose ends are nearer than this along the way, and in height, metres, are one top.

@@ -3,10 +3,10 @@
 use glam::{DVec3, Vec3};
 
 use super::closest::{Closest, Feature, is_beyond, to_facet, to_round};
-use super::ground::Limits;
 use super::point::{Asked, Contact};
 use super::surroundings::Surroundings;
 use super::sweep::{Hit, Obstacle};
+use crate::limits::Limits;
 use crate::shape::Cores;
 use crate::terrain::Patch;
 

@@ -2,8 +2,9 @@
 
 use glam::{DVec3, Vec3};
 
-use super::ground::{Decision, Footholds, Limits};
+use super::ground::{Decision, Footholds};
 use super::surroundings::Surroundings;
+use crate::limits::Limits;
 use crate::shape::Cores;
 use crate::support::{Ground, Support};
 use crate::terrain::Facet;

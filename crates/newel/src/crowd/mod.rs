@@ -1,16 +1,18 @@
 //! Many characters among each other: solid, soft or not there for one another; moved in parallel, the same bits whoever moves first.
 
 mod among;
+mod hold_back;
 mod pair;
 mod snapshot;
 mod stack;
 
 use crate::character::Character;
-use crate::command::{Command, Modifiers};
+use crate::command::Command;
 use crate::drive::intent::Intent;
 use crate::error::TickError;
 use crate::fingerprint::Fingerprinted;
 use crate::mode::CustomMode;
+use crate::modifiers::Modifiers;
 use crate::outcome::{Event, Outcome, Readout};
 use crate::step::Tick;
 use crate::terrain::{Layers, Terrain};
@@ -18,8 +20,8 @@ use crate::tuning::Tuning;
 use crate::workspace::Workspace;
 
 use among::Among;
+use hold_back::hold_back;
 use snapshot::Snapshot;
-use stack::hold_back;
 
 /// Members that one thread takes at a time.
 const AT_A_TIME: usize = 32;

@@ -7,15 +7,11 @@
 
 use glam::{DQuat, DVec3};
 
-use super::Member;
-use super::among::Among;
 use super::pair::Seen;
 use super::snapshot::{ON_IT, Snapshot, seen};
 use crate::character::State;
 use crate::shape::Shape;
-use crate::step::Tick;
 use crate::terrain::Body;
-use crate::workspace::Workspace;
 
 /// Stacks are no higher than this; whoever would be further up is met like one beside.
 const HIGHEST: u32 = 64;
@@ -32,22 +28,22 @@ pub(super) struct Stacks {
     /// Those of them of whom the upper stands on the lower, in order.
     standing: Vec<(usize, usize)>,
     /// The same, from the lowest up.
-    carried: Vec<(usize, usize)>,
+    pub(super) carried: Vec<(usize, usize)>,
     /// How many are under each, one over the other; the lower move first.
-    ranks: Vec<u32>,
+    pub(super) ranks: Vec<u32>,
     /// Who is held back by those who stand on it.
-    held: Vec<bool>,
+    pub(super) held: Vec<bool>,
     /// Where each ended, once it has moved.
-    ended: Vec<Option<Ended>>,
+    pub(super) ended: Vec<Option<Ended>>,
 }
 
 /// One that has moved in this tick.
 #[derive(Clone, Copy, Debug)]
-struct Ended {
-    state: State,
-    shape: Shape,
+pub(super) struct Ended {
+    pub(super) state: State,
+    pub(super) shape: Shape,
     /// How much taller it is than it was, metres.
-    grown: f64,
+    pub(super) grown: f64,
 }
 
 impl Stacks {
@@ -104,7 +100,7 @@ impl Stacks {
     }
 
     /// This one, and all who stand on it and on those.
-    fn on_top_of(&self, one: usize) -> Vec<usize> {
+    pub(super) fn on_top_of(&self, one: usize) -> Vec<usize> {
         let mut all = vec![one];
         for (upper, lower) in &self.carried {
             if all.contains(lower) && !all.contains(upper) {
@@ -172,37 +168,4 @@ impl Stacks {
         let feet = ended.map_or(it.feet, |ended| ended.state.position);
         (if all.one(me).stands_on == it.id { it.id ^ ANOTHER } else { it.id }, feet)
     }
-}
-
-/// Holds back those of a rank whom somebody who stands on them, or on one of those, could not follow; true if there are any.
-pub(super) fn hold_back<'a, M: 'a>(
-    all: &mut Snapshot,
-    rank: u32,
-    members: &'a [Member<M>],
-    tick: impl Fn(&'a Member<M>) -> Tick<'a>,
-    work: &mut Workspace,
-) -> bool {
-    let mut any = false;
-    for n in 0..all.stacks.carried.len() {
-        let (upper, lower) = all.stacks.carried[n];
-        let Some(ended) = all.stacks.ended[lower].filter(|_| all.stacks.ranks[lower] == rank) else { continue };
-        let by = ended.state.position - all.one(lower).feet;
-        if by == DVec3::ZERO && ended.grown <= 0.0 {
-            continue;
-        }
-        let up = all.seen(lower).up;
-        let rise = up * by.dot(up).max(0.0);
-        let follows = |one: usize, work: &mut Workspace| {
-            let (tick, state) = (tick(&members[one]), &members[one].character.state);
-            let among = Among { terrain: tick.terrain, snapshot: all, me: one, dt: tick.dt, alone: true };
-            work.forget(state.position);
-            let (mut near, _) = work.lend(&among, tick.when(), tick.figure(state), state.position);
-            // What it leaves behind, and what it slides past, is no matter; how far it gets is.
-            near.push(rise.as_vec3()).0 >= 1.0 && near.push((by - rise).as_vec3()).0 >= 1.0
-        };
-        let free = ended.grown <= 0.0 && all.stacks.on_top_of(upper).into_iter().all(|one| follows(one, work));
-        all.stacks.held[lower] |= !free;
-        any |= !free;
-    }
-    any
 }

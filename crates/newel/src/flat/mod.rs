@@ -8,7 +8,7 @@ mod lines;
 mod rect;
 mod scale;
 mod slab;
-mod tile_cast;
+mod tile_terrain;
 mod tiles;
 
 #[cfg(feature = "mesh")]

@@ -2,12 +2,12 @@
 
 use core::ops::RangeInclusive;
 
-use glam::{DVec2, DVec3, Vec3};
+use glam::{DVec2, Vec3};
 
 use super::Scale;
-use super::slab::{add_line, in_picture};
+use super::slab::add_line;
 use crate::fingerprint::Fingerprint;
-use crate::terrain::{Facet, Footing, Hold, Patch, RayHit, Said, Terrain, When};
+use crate::terrain::{Facet, Footing, Hold, Patch, Said};
 
 /// What a tile is made of.
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
@@ -77,16 +77,16 @@ impl core::error::Error for TilesError {}
 /// what lies between two solid ones is not there. Changing a tile costs nothing.
 #[derive(Clone, Debug)]
 pub struct Tiles {
-    scale: Scale,
-    side: f64,
-    wide: usize,
+    pub(super) scale: Scale,
+    pub(super) side: f64,
+    pub(super) wide: usize,
     tall: usize,
     tiles: Vec<Tile>,
     surfaces: Vec<u16>,
-    footings: Said<Footing>,
-    holds: Said<Hold>,
+    pub(super) footings: Said<Footing>,
+    pub(super) holds: Said<Hold>,
     /// The sum of what stands for each tile: the same for the same tiles.
-    print: u64,
+    pub(super) print: u64,
 }
 
 /// Facets of one tile, at most: two for each of five sides.
@@ -248,13 +248,13 @@ impl Tiles {
     }
 
     /// The columns, or rows, between two places along an axis, within the grid.
-    fn between(&self, low: f64, high: f64, (first, last): (i64, i64)) -> RangeInclusive<i64> {
+    pub(super) fn between(&self, low: f64, high: f64, (first, last): (i64, i64)) -> RangeInclusive<i64> {
         let cell = |at: f64| (at / self.side).floor().clamp(-1e9, 1e9) as i64;
         cell(low).max(first)..=cell(high).min(last)
     }
 
     /// The first and last row of the grid, counted upward.
-    fn rows(&self) -> (i64, i64) {
+    pub(super) fn rows(&self) -> (i64, i64) {
         let tall = self.tall as i64;
         if self.scale.is_y_down() { (-tall, -1) } else { (0, tall - 1) }
     }
@@ -271,7 +271,7 @@ impl Tiles {
     }
 
     /// Adds what is there of a tile.
-    fn add_tile(&self, x: i64, row: i64, patch: &mut Patch) {
+    pub(super) fn add_tile(&self, x: i64, row: i64, patch: &mut Patch) {
         let index = (row - self.rows().0) as u64 * self.wide as u64 + x as u64;
         let (surface, mut number) = (self.surface_at(x, row), 0);
         self.each_line(x, row, |line, one_way| {
@@ -331,37 +331,4 @@ fn checked(x: usize, y: usize, tile: Tile) -> Result<Tile, TilesError> {
         }
     }
     Ok(tile)
-}
-
-impl Terrain for Tiles {
-    fn gather(&self, _when: When, patch: &mut Patch) {
-        let (low, high) = patch.world_bounds();
-        let [a, b] = [low, high].map(|corner| in_picture(&self.scale, corner));
-        let (low, high) = (a.min(b), a.max(b));
-        for row in self.between(low.y, high.y, self.rows()) {
-            for x in self.between(low.x, high.x, (0, self.wide as i64 - 1)) {
-                self.add_tile(x, row, patch);
-            }
-        }
-    }
-
-    fn stamp(&self, _when: When) -> Option<u64> {
-        let mut print = Fingerprint::new();
-        let view = u64::from(self.scale.is_y_down()) | u64::from(self.scale.is_top_view()) << 1;
-        [self.print, self.wide as u64, view].iter().for_each(|x| print.u64(*x));
-        print.f64(self.side);
-        Some(print.value())
-    }
-
-    fn footing(&self, surface: u16) -> Footing {
-        self.footings.of(surface).unwrap_or_default()
-    }
-
-    fn hold(&self, surface: u16) -> Hold {
-        self.holds.of(surface).unwrap_or_default()
-    }
-
-    fn cast(&self, _when: When, from: DVec3, along: Vec3, length: f64) -> Option<RayHit> {
-        super::tile_cast::cast(self, from, along, length)
-    }
 }

@@ -19,8 +19,6 @@ pub(crate) mod water;
 use glam::{DVec3, Vec3};
 
 use crate::character::{Mode, Phase, State};
-use crate::command::{MOST_SPEED, Modifiers};
-use crate::contact::ground::Limits;
 use crate::contact::slide::Planes;
 use crate::contact::surroundings::Surroundings;
 use crate::drive::buttons::{Button, Buttons};
@@ -28,6 +26,8 @@ use crate::drive::heading::{Face, Heading};
 use crate::drive::intent::{Change, Intent, Timed};
 use crate::explain::Seen;
 use crate::factors::depends_on_facing;
+use crate::limits::Limits;
+use crate::modifiers::{MOST_SPEED, Modifiers};
 use crate::outcome::{Event, EventKind, Telling};
 use crate::run::piece::PieceStart;
 use crate::run::sensing::Stretch;

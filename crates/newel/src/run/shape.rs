@@ -2,7 +2,7 @@
 
 use super::Run;
 use crate::character::{Mode, Phase};
-use crate::contact::ground::Limits;
+use crate::limits::Limits;
 use crate::outcome::EventKind;
 use crate::stance::Stance;
 use crate::tuning::{Allows, LowStance};

@@ -5,7 +5,7 @@ use crate::shape::Form;
 use crate::stance::Stance;
 
 /// The greatest speed a character can have, m/s.
-const FASTEST: f32 = crate::command::MOST_SPEED as f32;
+const FASTEST: f32 = crate::modifiers::MOST_SPEED as f32;
 
 type Checked = Result<(), TuningError>;
 

@@ -22,8 +22,8 @@ pub use values::{
     Dash, Gait, InAir, Jump, OnGround, Size, Sprint, Stick, Toward, TuningValues, Turn, WallJump, WallSlide, Ways,
 };
 
-use crate::contact::ground::Limits;
 use crate::fingerprint::Fingerprint;
+use crate::limits::Limits;
 use crate::motion::Leap;
 use crate::shape::{Form, Shape};
 use crate::stance::Stance;

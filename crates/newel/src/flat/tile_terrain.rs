@@ -1,16 +1,50 @@
-//! Rays over a grid of tiles: from cell to cell (Amanatides and Woo, *A Fast Voxel Traversal Algorithm for Ray Tracing*, 1987).
+//! A grid of tiles as terrain. Rays go from cell to cell (Amanatides and Woo, *A Fast Voxel Traversal Algorithm for Ray Tracing*, 1987).
 
 use glam::{DVec2, DVec3, Vec3};
 
 use super::slab::{in_picture, in_world};
 use super::tiles::Tiles;
-use crate::terrain::RayHit;
+use crate::fingerprint::Fingerprint;
+use crate::terrain::{Footing, Hold, Patch, RayHit, Terrain, When};
+
+impl Terrain for Tiles {
+    fn gather(&self, _when: When, patch: &mut Patch) {
+        let (low, high) = patch.world_bounds();
+        let [a, b] = [low, high].map(|corner| in_picture(&self.scale, corner));
+        let (low, high) = (a.min(b), a.max(b));
+        for row in self.between(low.y, high.y, self.rows()) {
+            for x in self.between(low.x, high.x, (0, self.wide as i64 - 1)) {
+                self.add_tile(x, row, patch);
+            }
+        }
+    }
+
+    fn stamp(&self, _when: When) -> Option<u64> {
+        let mut print = Fingerprint::new();
+        let view = u64::from(self.scale.is_y_down()) | u64::from(self.scale.is_top_view()) << 1;
+        [self.print, self.wide as u64, view].iter().for_each(|x| print.u64(*x));
+        print.f64(self.side);
+        Some(print.value())
+    }
+
+    fn footing(&self, surface: u16) -> Footing {
+        self.footings.of(surface).unwrap_or_default()
+    }
+
+    fn hold(&self, surface: u16) -> Hold {
+        self.holds.of(surface).unwrap_or_default()
+    }
+
+    fn cast(&self, _when: When, from: DVec3, along: Vec3, length: f64) -> Option<RayHit> {
+        cast(self, from, along, length)
+    }
+}
 
 /// No ray goes through more cells.
 const MOST: usize = 1 << 20;
 
 /// Where a ray first meets a tile from outside, or leaves the one that it begins in.
-pub(super) fn cast(tiles: &Tiles, from: DVec3, along: Vec3, length: f64) -> Option<RayHit> {
+fn cast(tiles: &Tiles, from: DVec3, along: Vec3, length: f64) -> Option<RayHit> {
     let scale = tiles.scale();
     let (start, way) = (in_picture(&scale, from), in_picture(&scale, along.as_dvec3()));
     if !(start.is_finite() && way.is_finite() && length > 0.0) || way == DVec2::ZERO {
