@@ -1,4 +1,4 @@
-//! Once over all of Gull Rock, by everything there is: the same at every tick rate.
+//! Once over all of Gull Rock, and the drill yard, by everything there is: the same at every tick rate.
 
 use std::collections::BTreeSet;
 use std::path::Path;
@@ -6,9 +6,9 @@ use std::path::Path;
 use newel::{EventKind, Mode, Stance};
 use newel_lab::{Course, EVENT_NAMES, Trace, event_name, run};
 
-fn played(rate: f64) -> Trace {
-    let file = concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/courses/rounds.toml");
-    let course = Course::load(Path::new(file)).expect("the course");
+fn played(name: &str, rate: f64) -> Trace {
+    let courses = concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/courses");
+    let course = Course::load(Path::new(courses).join(name)).expect("the course");
     run(&Course { rate, ..course }, |_| ()).expect("a run")
 }
 
@@ -18,25 +18,34 @@ fn told(trace: &Trace) -> Vec<(String, f64)> {
     events.map(|e| (event_name(&e.kind).to_owned(), e.time)).collect()
 }
 
-#[test]
-fn the_rounds_are_the_same_at_six_rates() {
-    let fine = played(1000.0);
+fn is_the_same_at_six_rates(name: &str) {
+    let fine = played(name, 1000.0);
     let names = |trace: &Trace| told(trace).into_iter().map(|(name, _)| name).collect::<Vec<_>>();
     let end = |trace: &Trace| trace.rows[trace.rows.len() - 1].position;
     for rate in [15.0, 30.0, 60.0, 144.0, 240.0] {
-        let trace = played(rate);
+        let trace = played(name, rate);
         assert_eq!(names(&trace), names(&fine), "{rate} Hz");
         // Drivers are asked once a tick, and what gravity does where it changes is looked at on the fixed grid.
         let late = told(&trace).iter().zip(told(&fine)).map(|(a, b)| (a.1 - b.1).abs()).fold(0.0, f64::max);
-        println!("{rate} Hz: {} events, moments within {:.1} ms", names(&trace).len(), late * 1e3);
+        println!("{name} at {rate} Hz: {} events, moments within {:.1} ms", names(&trace).len(), late * 1e3);
         assert!(late < 1.0 / rate + 2.0 / 120.0, "{rate} Hz: {late}");
         assert!((end(&trace) - end(&fine)).length() < 1e-4, "{rate} Hz: {}", end(&trace));
     }
 }
 
 #[test]
-fn they_lead_through_every_mode_and_stance_and_all_but_a_few_events() {
-    let trace = played(60.0);
+fn the_rounds_are_the_same_at_six_rates() {
+    is_the_same_at_six_rates("rounds.toml");
+}
+
+#[test]
+fn the_drill_is_the_same_at_six_rates() {
+    is_the_same_at_six_rates("drill.toml");
+}
+
+#[test]
+fn the_rounds_lead_through_every_mode_and_stance_and_all_but_a_few_events() {
+    let trace = played("rounds.toml", 60.0);
     let modes: Vec<Mode> = Mode::ALL.into_iter().filter(|m| trace.rows.iter().all(|r| r.mode != *m)).collect();
     assert_eq!(modes, [Mode::Custom], "what a game writes itself");
     for stance in [Stance::Stand, Stance::Crouch, Stance::Prone] {
