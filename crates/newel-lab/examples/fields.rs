@@ -57,14 +57,16 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
     for field in FIELDS {
         let others = |values: &TuningValues| -> Vec<TuningValues> {
             let now = (field.get)(values).unwrap_or(0.3);
-            let tried = [now * 1.2, now * 0.8, now + 0.3, now - 0.3, now + 1.0, field.most.min(90.0), field.least];
+            let far = [now * 1.2, now * 0.8, now + 0.3, now - 0.3, now + 1.0, field.most.min(90.0), field.least];
+            // What is bound to another number may only be changed a little.
+            let tried = far.into_iter().chain([now * 0.98, now * 1.02]);
             let other = |value: f32| {
                 let value = value.clamp(field.least, field.most);
                 let mut changed = *values;
                 (field.set)(&mut changed, if field.whole { value.round() } else { value });
                 changed
             };
-            tried.into_iter().map(other).collect()
+            tried.map(other).collect()
         };
         tell(field.path, changes(&played, others));
     }

@@ -1,6 +1,6 @@
 //! The key of the picture of a run, and the figures of it below: as many lines of either as it takes.
 
-use newel::{Mode, Stance};
+use newel::{EventKind, Mode, Stance};
 use plotters::backend::DrawingBackend;
 use plotters::coord::Shift;
 use plotters::prelude::*;
@@ -96,14 +96,9 @@ where
 fn entries(course: &Course, trace: &Trace) -> Vec<(Sample, &'static str)> {
     let rows = &trace.rows;
     let does = |mode: Mode| rows.iter().any(|r| r.mode == mode);
-    let mut entries = vec![
-        (Sample::Whole(GROUND, 2), "on the ground"),
-        (Sample::Dashed(AIR), "in the air"),
-        (Sample::Mark(MarkKind::Jump), "jump"),
-        (Sample::Mark(MarkKind::Fall), "ground left"),
-        (Sample::Mark(MarkKind::Land), "landing"),
-        (Sample::Ring, "every 5 s"),
-    ];
+    let told = |is: fn(&EventKind) -> bool| trace.events.iter().any(|e| is(&e.kind));
+    let mut entries = vec![(Sample::Whole(GROUND, 2), "on the ground")];
+    entries.extend(does(Mode::Air).then_some((Sample::Dashed(AIR), "in the air")));
     let floating = match (does(Mode::Hover), does(Mode::Swim)) {
         (true, true) => Some("hovering, swimming"),
         (false, true) => Some("swimming"),
@@ -112,6 +107,10 @@ fn entries(course: &Course, trace: &Trace) -> Vec<(Sample, &'static str)> {
     };
     entries.extend(floating.map(|words| (Sample::Dashed(TEAL), words)));
     let mut add = |is: bool, sample: Sample, words: &'static str| entries.extend(is.then_some((sample, words)));
+    add(told(|k| matches!(k, EventKind::Jumped { .. })), Sample::Mark(MarkKind::Jump), "jump");
+    add(told(|k| matches!(k, EventKind::LeftGround { .. })), Sample::Mark(MarkKind::Fall), "ground left");
+    add(told(|k| matches!(k, EventKind::Landed { .. })), Sample::Mark(MarkKind::Land), "landing");
+    add(trace.rows.last().is_some_and(|row| row.time >= 5.0), Sample::Ring, "every 5 s");
     add(does(Mode::Climb) || does(Mode::Ledge), Sample::Dashed(GROUND), "holding on");
     add(does(Mode::Slide), Sample::Whole(TEAL, 3), "sliding");
     add(!trace.planned.is_empty(), Sample::Whole(PLANNED, 9), "route planned");

@@ -263,7 +263,7 @@ impl CourseSheet<'_> {
         frame.pixel(if row.feet == row.position { event.place } else { row.feet })
     }
 
-    /// The scale, in the lower corner that less of the path runs through.
+    /// The scale, in the corner that least of the path runs through; below rather than above.
     fn draw_bar<DB: DrawingBackend>(&self, root: &DrawingArea<DB, Shift>, frame: &Frame, labels: &mut Labels) -> Drawn
     where
         DB::ErrorType: 'static,
@@ -271,14 +271,16 @@ impl CourseSheet<'_> {
         let bar = frame.bar();
         let (w, h) = frame.size();
         let length = (bar * frame.scale) as i32;
-        let y = frame.at.1 + h as i32 - 12;
         let path: Vec<_> = self.trace.rows.iter().map(|r| frame.pixel(r.feet)).collect();
-        let taken = |left: i32| {
-            let near = |p: &&(i32, i32)| (left - 30..left + length + 30).contains(&p.0) && p.1 > y - 50;
+        let taken = |(left, y): (i32, i32)| {
+            let near =
+                |p: &&(i32, i32)| (left - 30..left + length + 30).contains(&p.0) && (y - 50..y + 30).contains(&p.1);
             path.iter().filter(near).count()
         };
-        let corners = [frame.at.0 + w as i32 - 14 - length, frame.at.0 + 14];
-        let left = if taken(corners[0]) <= taken(corners[1]) { corners[0] } else { corners[1] };
+        let (sides, low) = ([frame.at.0 + w as i32 - 14 - length, frame.at.0 + 14], frame.at.1 + h as i32 - 12);
+        let corners = [(sides[0], low), (sides[1], low), (sides[0], frame.at.1 + 28), (sides[1], frame.at.1 + 28)];
+        let best = corners.into_iter().reduce(|best, next| if taken(next) < taken(best) { next } else { best });
+        let (left, y) = best.unwrap_or(corners[0]);
         let right = left + length;
         labels.keep_clear((left - 8, y - 22), (right + 8, y + 7));
         root.draw(&Rectangle::new([(left - 8, y - 22), (right + 8, y + 7)], PAPER.mix(0.85).filled()))?;

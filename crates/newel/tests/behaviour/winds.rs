@@ -4,8 +4,8 @@ use crate::common::oracle::Dice;
 use crate::common::{SIX_RATES, Walk, World, every_frame};
 use newel::glam::{DVec3, Vec3};
 use newel::{
-    Aim, Button, Character, Command, Effect, EventKind, Gusts, Hover, Intent, Launch, Mode, Modifiers, Scene, Spawn,
-    Tick, Tuning, TuningValues, Wind, Workspace, Zone,
+    Aim, Button, Character, Command, Effect, EventKind, Gusts, Heading, Hover, Intent, Launch, Mode, Modifiers, Scene,
+    Spawn, Tick, Tuning, TuningValues, Wind, Workspace, Zone,
 };
 
 fn tuned(change: impl Fn(&mut TuningValues)) -> Tuning {
@@ -54,6 +54,26 @@ fn drifted(from: DVec3, pulled: DVec3, wind: DVec3, drag: f64, time: f64) -> (DV
     let tends = wind + pulled / drag;
     let left = (-drag * time).exp();
     (tends * time + (from - tends) * ((1.0 - left) / drag), tends + (from - tends) * left)
+}
+
+#[test]
+fn whoever_goes_to_a_place_comes_to_stand_there_in_gusts() {
+    let gusts = Gusts { every: 0.7, lasts: 0.4, swells: 0.1, lull: 0.2, since: 0.0 };
+    for rate in SIX_RATES {
+        let floor = World::new().floor(30.0, 0.0).mesh();
+        let scene = Scene::new().with(floor).with_zone(gale(DVec3::new(5.0, 0.0, 2.0), Some(gusts)));
+        let mut outing = Outing::new(scene, tuned(|v| v.ground.windage = 0.2), Spawn::at([0.0; 3]));
+        let place = DVec3::new(3.0, 0.0, -1.0);
+        let to = Intent::new(Heading::To { place, speed: 1.0 });
+        outing.until(3.0, rate, to, &[]);
+        let there = outing.hero.position;
+        assert!((there - place).length() < 1e-4, "{rate} Hz: {there}");
+        for moment in 1..=20 {
+            outing.until(3.0 + 0.2 * f64::from(moment), rate, to, &[]);
+            let hero = &outing.hero;
+            assert_eq!((hero.position, hero.velocity), (there, DVec3::ZERO), "{rate} Hz");
+        }
+    }
 }
 
 #[test]
