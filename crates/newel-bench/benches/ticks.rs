@@ -5,14 +5,14 @@
 use std::hint::black_box;
 
 use criterion::{BenchmarkId, Criterion, criterion_group, criterion_main};
-use newel::{Character, Intent, Modifiers, Tuning, Workspace};
+use newel::{Character, Intent, Modifiers, Workspace};
 use newel_bench::{Doing, Land};
 
 fn ticks(c: &mut Criterion) {
-    let (tuning, modifiers) = (Tuning::walker(), Modifiers::default());
+    let modifiers = Modifiers::default();
     for side in [23, 71, 256, 724] {
         for doing in Doing::ALL {
-            let land = Land::new(side, doing);
+            let (land, tuning) = (Land::new(side, doing), doing.tuning());
             let sites: Vec<(Character, Intent)> = (0..2000).filter_map(|n| land.site(n, &tuning)).collect();
             let (tick, mut work) = (land.tick(&tuning, &modifiers), Workspace::new());
             let mut group = c.benchmark_group(doing.name());

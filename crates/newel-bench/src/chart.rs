@@ -77,12 +77,14 @@ where
                 .draw(&Rectangle::new([(left, 0.0), (left + 0.18, height)], SHADES[i % 4].filled()))?;
             let at = chart.plotting_area().map_coordinate(&(left + 0.09, height));
             let (base_x, base_y) = area.get_base_pixel();
-            let words = format!("{:.1}", row.tick / row.ray);
-            area.draw(&Text::new(words, (at.0 - base_x - 10, at.1 - base_y - 16), font(12.0)))?;
+            let rays = row.tick / row.ray;
+            let words = if rays < 9.95 { format!("{rays:.1}") } else { format!("{rays:.0}") };
+            area.draw(&Text::new(words, (at.0 - base_x - 8, at.1 - base_y - 16), font(12.0)))?;
         }
-        let at = chart.plotting_area().map_coordinate(&(g as f64 + 0.3, 0.0));
+        let at = chart.plotting_area().map_coordinate(&(g as f64 + 0.5, 0.0));
         let (base_x, base_y) = area.get_base_pixel();
-        area.draw(&Text::new(doing.name(), (at.0 - base_x - 46, at.1 - base_y + 8), font(13.5)))?;
+        let half = doing.name().len() as i32 * 33 / 10;
+        area.draw(&Text::new(doing.name(), (at.0 - base_x - half, at.1 - base_y + 8), font(13.0)))?;
     }
     let mut x = 470;
     area.draw(&Text::new("over each bar: the same in ray casts", (74, 6), font(13.0)))?;

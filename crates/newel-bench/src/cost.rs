@@ -67,7 +67,7 @@ fn survey() -> (Vec<Row>, Vec<(usize, f64)>) {
 }
 
 /// Nothing but ticks of one kind, for an instruction counter:
-/// `valgrind --tool=callgrind target/release/cost profile walking` (or `idle`, `wall`, `step`, `crowd`).
+/// `valgrind --tool=callgrind target/release/cost profile walking` (or `idle`, `wall`, `step`, `crowd`, `swim`, `hover`, `slide`, `climb`).
 fn profile(what: &str) {
     let doing = match what {
         "idle" => Doing::Idle,
@@ -75,9 +75,12 @@ fn profile(what: &str) {
         "step" => Doing::AgainstStep,
         "crowd" => Doing::Crowded,
         "swim" => Doing::Swimming,
+        "hover" => Doing::Hovering,
+        "slide" => Doing::Sliding,
+        "climb" => Doing::Climbing,
         _ => Doing::Walking,
     };
-    let (land, tuning, modifiers) = (Land::new(64, doing), Tuning::walker(), Modifiers::default());
+    let (land, tuning, modifiers) = (Land::new(64, doing), doing.tuning(), Modifiers::default());
     let mut work = Workspace::new();
     let tick = land.tick(&tuning, &modifiers);
     for (hero, intent) in (0..100).filter_map(|n| land.site(n, &tuning)) {
@@ -93,7 +96,7 @@ fn time(batch: &[(Character, Intent)], mut each: impl FnMut(usize, &(Character, 
 }
 
 fn measure(land: &Land) -> Row {
-    let (tuning, modifiers) = (Tuning::walker(), Modifiers::default());
+    let (tuning, modifiers) = (land.doing().tuning(), Modifiers::default());
     let sites: Vec<(Character, Intent)> = (0..SITES).filter_map(|n| land.site(n, &tuning)).collect();
     let tick = land.tick(&tuning, &modifiers);
     let mut work = Workspace::new();

@@ -2,8 +2,8 @@
 
 use newel::glam::{DVec3, Vec3};
 use newel::{
-    Character, Effect, Intent, Mesh, Modifiers, Patch, RayHit, Round, Swell, Terrain, Tick, Tuning, Water, When,
-    Workspace, Zone,
+    Button, Character, Climb, Effect, Hold, Hover, Intent, Mesh, Mode, Modifiers, Patch, RayHit, Round, Slide, Swell,
+    Terrain, Tick, Tuning, TuningValues, Water, When, Workspace, Zone,
 };
 use parry3d::math::{Pose, Vector};
 use parry3d::query::{Ray, RayCast, ShapeCastOptions};
@@ -28,11 +28,17 @@ pub enum Doing {
     Crowded,
     /// Just over the ground, under a swell, with strokes and a current.
     Swimming,
+    /// At its height over rolling land.
+    Hovering,
+    /// Over rolling land, as if it were ice.
+    Sliding,
+    /// Up a wall of three metres, slantwise.
+    Climbing,
 }
 
 impl Doing {
     /// All of them.
-    pub const ALL: [Doing; 8] = [
+    pub const ALL: [Doing; 11] = [
         Doing::Walking,
         Doing::Idle,
         Doing::Resting,
@@ -41,6 +47,9 @@ impl Doing {
         Doing::AgainstStep,
         Doing::Crowded,
         Doing::Swimming,
+        Doing::Hovering,
+        Doing::Sliding,
+        Doing::Climbing,
     ];
 
     /// What tables call it.
@@ -55,12 +64,34 @@ impl Doing {
             Doing::AgainstStep => "against a step",
             Doing::Crowded => "in a crowd",
             Doing::Swimming => "swimming",
+            Doing::Hovering => "hovering",
+            Doing::Sliding => "sliding",
+            Doing::Climbing => "climbing",
         }
+    }
+
+    /// Who does it: a walker, with what it takes.
+    ///
+    /// # Panics
+    /// Never: the numbers are the usual ones.
+    #[must_use]
+    pub fn tuning(self) -> Tuning {
+        let walker = *Tuning::walker().values();
+        let values = match self {
+            Doing::Hovering => TuningValues { hover: Some(Hover::default()), ..walker },
+            Doing::Sliding => {
+                let slide = Slide { from: 1.0, ends_below: 0.5, deceleration: 0.0, ..Slide::default() };
+                TuningValues { slide: Some(slide), ..walker }
+            }
+            Doing::Climbing => TuningValues { climb: Some(Climb::default()), ..walker },
+            _ => walker,
+        };
+        Tuning::new(values).expect("a tuning")
     }
 
     fn rise(self) -> f32 {
         match self {
-            Doing::AgainstWall => 3.0,
+            Doing::AgainstWall | Doing::Climbing => 3.0,
             Doing::AgainstStep => 0.25,
             _ => 0.0,
         }
@@ -108,6 +139,7 @@ impl Land {
             }
         }
         let mesh = Mesh::new(&corners, triangles.as_flattened()).expect("a mesh");
+        let mesh = if doing == Doing::Climbing { mesh.with_hold(0, Hold::Wall) } else { mesh };
         let points = corners.iter().map(|c| Vector::new(c[0], c[1], c[2])).collect();
         let foreign = TriMesh::new(points, triangles).expect("a mesh");
         Land { doing, side, mesh, foreign }
@@ -161,7 +193,7 @@ impl Land {
             Doing::Falling => {
                 hero.position.y += 0.1;
                 hero.velocity = DVec3::new(angle.cos(), -3.0, angle.sin());
-                hero.mode = newel::Mode::Air;
+                hero.mode = Mode::Air;
             }
             Doing::Swimming => {
                 // Just over the ground, in swells that reach the whole of it.
@@ -170,6 +202,16 @@ impl Land {
             }
             Doing::AgainstWall | Doing::AgainstStep => step(&mut hero, &heading, 6),
             Doing::Walking | Doing::Crowded => step(&mut hero, &heading, 12),
+            Doing::Hovering | Doing::Sliding => {
+                let button = if self.doing == Doing::Hovering { Button::Hover } else { Button::Slide };
+                step(&mut hero, &heading, 30);
+                step(&mut hero, &heading.hold(button), 6);
+                return Some((hero, heading.hold(button)));
+            }
+            Doing::Climbing => {
+                step(&mut hero, &heading, 30);
+                return (hero.mode == Mode::Climb).then_some((hero, heading));
+            }
         }
         Some((hero, heading))
     }
@@ -220,6 +262,10 @@ impl Terrain for Land {
 
     fn stamp(&self, when: When) -> Option<u64> {
         self.mesh.stamp(when).filter(|_| self.doing == Doing::Resting)
+    }
+
+    fn hold(&self, surface: u16) -> Hold {
+        self.mesh.hold(surface)
     }
 
     fn cast(&self, when: When, from: DVec3, along: Vec3, length: f64) -> Option<RayHit> {
