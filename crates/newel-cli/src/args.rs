@@ -99,14 +99,6 @@ pub struct Measure {
     pub sensitivity: bool,
 }
 
-impl Explain {
-    /// Which tick is meant, of so many a second.
-    pub fn number(&self, rate: f64) -> u64 {
-        // A hair later, so that a moment written in decimals is not taken for the one just before it.
-        self.tick.unwrap_or_else(|| (self.at.unwrap_or(0.0) * rate + 1e-6).floor() as u64 + 1)
-    }
-}
-
 #[derive(ClapArgs)]
 pub struct Explain {
     /// The course file
@@ -123,6 +115,14 @@ pub struct Explain {
     /// Ticks a second, instead of the course's own
     #[arg(long, value_name = "HZ", value_parser = rate)]
     pub rate: Option<f64>,
+}
+
+impl Explain {
+    /// Which tick is meant, of so many a second.
+    pub fn number(&self, rate: f64) -> u64 {
+        // A hair later, so that a moment written in decimals is not taken for the one just before it.
+        self.tick.unwrap_or_else(|| (self.at.unwrap_or(0.0) * rate + 1e-6).floor() as u64 + 1)
+    }
 }
 
 fn rate(text: &str) -> Result<f64, String> {

@@ -177,7 +177,7 @@ impl<'a> Drivers<'a> {
     }
 }
 
-/// The driver that a moment of a script asks for, if it does.
+/// The drivers that a moment of a script asks for.
 pub(super) fn read_drives(table: &Table<'_>) -> Result<Vec<Drive>, FileError> {
     // What lets go comes first: what else this moment asks for is new.
     let free = (table.flag("free")? == Some(true)).then_some(Drive::Free);

@@ -39,7 +39,7 @@ impl Labels {
     where
         DB::ErrorType: 'static,
     {
-        let width = (words.chars().count() as f64 * LETTER).ceil() as i32;
+        let width = width_of(words.chars().count());
         let rectangle = |(x, y): (i32, i32)| [x, y, x + width, y + LINE];
         let free = |r: [i32; 4]| is_within(r, self.frame) && !self.taken.iter().any(|t| overlap(*t, r));
         let Some(place) = places.into_iter().find(|place| free(rectangle(*place))) else { return Ok(()) };
@@ -48,9 +48,14 @@ impl Labels {
     }
 }
 
+/// About how wide words of so many letters are, pixels.
+pub(super) fn width_of(letters: usize) -> i32 {
+    (letters as f64 * LETTER).ceil() as i32
+}
+
 /// The places for words of so many letters beside a mark: to the right and left of it, over and under it.
 pub(super) fn beside((x, y): (i32, i32), letters: usize) -> impl Iterator<Item = (i32, i32)> {
-    let width = (letters as f64 * LETTER).ceil() as i32;
+    let width = width_of(letters);
     let middle = x - width / 2;
     let near = [(x + 9, y - 15), (x + 9, y + 2), (x - 9 - width, y - 15), (x - 9 - width, y + 2)];
     let far = [(middle, y - 24), (middle, y + 11), (x + 12, y - 30), (x - 12 - width, y - 30), (x + 12, y + 17)];

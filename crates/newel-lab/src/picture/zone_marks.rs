@@ -7,6 +7,7 @@ use plotters::coord::Shift;
 use plotters::prelude::*;
 
 use super::canvas::{Drawn, FAINT};
+use super::labels::width_of;
 use super::marks::dashes;
 use super::view::Frame;
 
@@ -52,8 +53,8 @@ pub(super) fn box_places(frame: &Frame, corners: (DVec3, DVec3), letters: usize)
     let shown =
         left < frame.at.0 + w as i32 && right > frame.at.0 && top < frame.at.1 + h as i32 && bottom > frame.at.1;
     let clip = |(x, y): (i32, i32)| (x.max(frame.at.0 + 3), y.max(frame.at.1 + 3));
-    let within = (right - left > 7 * letters as i32 && bottom - top > 16).then(|| clip((left + 5, top + 3)));
-    let width = (6.4 * letters as f64) as i32;
+    let width = width_of(letters);
+    let within = (right - left > width + 8 && bottom - top > 16).then(|| clip((left + 5, top + 3)));
     let around = [(left, bottom + 3), (left, top - 15), (right + 4, top + 2), (left - 4 - width, top + 2)];
     let under = [(left - width / 2, bottom + 17), (left - width / 2, top - 29)];
     within.into_iter().chain(around).chain(under).filter(move |_| shown)

@@ -39,7 +39,8 @@ pub enum Heading {
         stick: Vec2,
     },
     /// To a place in the world, along the shortest way over the map, and no further: on foot it slows so as to stop there, inside the tick
-    /// and without going past, as far as its tuning can brake; swimming and hovering it slows and comes to rest there. Heights do not count. What is nearer than 0.1 mm is there.
+    /// and without going past, as far as its tuning can brake; swimming and hovering it slows and comes to rest there; in the air it heads
+    /// on. Heights do not count. What is nearer than 0.1 mm is there, and stands against the wind.
     To {
         /// Where to, metres.
         place: DVec3,

@@ -118,11 +118,11 @@ fn ramp(run: &mut Run<'_>, tuned: &Hover, velocity: DVec3, allowed: impl Fn(DVec
     if run.is_on_rails() || run.me.phase == Phase::Dash {
         return Ramp::hold(velocity);
     }
-    let wish = run.wish();
-    let wish = run.no_further(wish, f64::from(tuned.acceleration * run.acceleration_factors().product()));
-    let target = allowed(wish + run.up() * f64::from(run.me.flight[1]));
     let factors = run.acceleration_factors();
     run.told.acceleration_factors = factors;
+    let wish = run.wish();
+    let wish = run.no_further(wish, f64::from(tuned.acceleration * factors.product()));
+    let target = allowed(wish + run.up() * f64::from(run.me.flight[1]));
     let still = wish == DVec3::ZERO && run.me.flight[1] == 0.0;
     let rate = f64::from(if still { tuned.deceleration } else { tuned.acceleration } * factors.product());
     let ramp = Ramp::new(velocity, target, rate);

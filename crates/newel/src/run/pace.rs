@@ -34,13 +34,18 @@ const LAST: f64 = 4.0;
 impl Run<'_> {
     /// Where the player wants to go: square to up, at most one long.
     pub fn heading_flat(&self) -> Vec3 {
-        if self.way_left().is_some_and(|way| way.length() < THERE) {
+        if self.is_there() {
             return Vec3::ZERO;
         }
         let facing = sampled_facing(&self.me);
         let place = self.place_sampled_from();
         let bearings = Bearings { facing, place, ..Bearings::of(&self.me, self.view, self.tuning) };
         bearings.flat(self.heading)
+    }
+
+    /// True where it has come to the place it is heading to.
+    fn is_there(&self) -> bool {
+        self.way_left().is_some_and(|way| way.length() < THERE)
     }
 
     /// The way that is left to the place it is heading to, over the map, metres; `None` where it is heading to none.
@@ -73,7 +78,7 @@ impl Run<'_> {
         if heading == Vec3::ZERO {
             self.told.speed_factors = Factors::default();
             // Whoever has come to a place braces there, or it would rock between the wind and the way back.
-            return if self.way_left().is_some() { DVec3::ZERO } else { blown };
+            return if self.is_there() { DVec3::ZERO } else { blown };
         }
         self.told.speed_factors = self.speed_factors(heading);
         flatten64(heading.as_dvec3(), self.up()) * self.top_speed() + blown

@@ -229,9 +229,11 @@ fn swimming_or_hovering_to_a_place_it_comes_to_rest_there_at_every_rate() {
     let hovers = TuningValues { hover: Some(Hover::default()), ..TuningValues::default() };
     for rate in SIX_RATES {
         let basin = swimmer(tuned(|_| ()), [0.0, -1.53, 0.0]);
+        let mut hurried = swimmer(tuned(|_| ()), [0.0, -1.53, 0.0]);
+        hurried.modifiers.speed = 2.5;
         let mut dry = Ascent::new(Scene::new(), Tuning::new(hovers).unwrap(), [0.0, 2.0, 0.0]);
         dry.until(0.1, rate, to.hold(Button::Hover));
-        for (mut way, what) in [(basin, "swims"), (dry, "hovers")] {
+        for (mut way, what) in [(basin, "swims"), (hurried, "swims faster"), (dry, "hovers")] {
             let mut furthest = 0.0f64;
             for moment in 1..=240 {
                 let at = way.until(0.1 + 0.05 * f64::from(moment), rate, to).hero.position;

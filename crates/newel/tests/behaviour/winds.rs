@@ -57,22 +57,32 @@ fn drifted(from: DVec3, pulled: DVec3, wind: DVec3, drag: f64, time: f64) -> (DV
 }
 
 #[test]
-fn whoever_goes_to_a_place_comes_to_stand_there_in_gusts() {
+fn whoever_goes_to_a_place_comes_to_stand_there_in_gusts_and_who_goes_nowhere_is_blown() {
     let gusts = Gusts { every: 0.7, lasts: 0.4, swells: 0.1, lull: 0.2, since: 0.0 };
-    for rate in SIX_RATES {
-        let floor = World::new().floor(30.0, 0.0).mesh();
-        let scene = Scene::new().with(floor).with_zone(gale(DVec3::new(5.0, 0.0, 2.0), Some(gusts)));
-        let mut outing = Outing::new(scene, tuned(|v| v.ground.windage = 0.2), Spawn::at([0.0; 3]));
-        let place = DVec3::new(3.0, 0.0, -1.0);
-        let to = Intent::new(Heading::To { place, speed: 1.0 });
-        outing.until(3.0, rate, to, &[]);
-        let there = outing.hero.position;
-        assert!((there - place).length() < 1e-4, "{rate} Hz: {there}");
-        for moment in 1..=20 {
-            outing.until(3.0 + 0.2 * f64::from(moment), rate, to, &[]);
-            let hero = &outing.hero;
-            assert_eq!((hero.position, hero.velocity), (there, DVec3::ZERO), "{rate} Hz");
+    let hover = Hover { windage: 0.5, ..Hover::default() };
+    let tuning = tuned(|v| (v.ground.windage, v.hover) = (0.2, Some(hover)));
+    let place = DVec3::new(3.0, 0.0, -1.0);
+    let floor = World::new().floor(30.0, 0.0).mesh();
+    let scene = Scene::new().with(floor).with_zone(gale(DVec3::new(5.0, 0.0, 2.0), Some(gusts)));
+    let to = |speed: f32| Intent::new(Heading::To { place, speed });
+    for (rate, button) in SIX_RATES.into_iter().flat_map(|rate| [(rate, Button::Jump), (rate, Button::Hover)]) {
+        let mut outing = Outing::new(scene.clone(), tuning, Spawn::at([0.0; 3]));
+        if button == Button::Hover {
+            outing.until(0.2, rate, to(1.0).hold(button), &[]);
         }
+        outing.until(4.0, rate, to(1.0), &[]);
+        let there = outing.hero.position;
+        let off = (there - place) * DVec3::new(1.0, 0.0, 1.0);
+        assert!(off.length() < 2e-4, "{button:?}, {rate} Hz: {there}");
+        for moment in 1..=20 {
+            outing.until(4.0 + 0.2 * f64::from(moment), rate, to(1.0), &[]);
+            let hero = &outing.hero;
+            assert_eq!((hero.position, hero.velocity), (there, DVec3::ZERO), "{button:?}, {rate} Hz");
+        }
+        // It is on its way, but at no speed of its own.
+        let mut idle = Outing::new(scene.clone(), tuning, Spawn::at([0.0; 3]));
+        idle.until(3.0, rate, to(0.0), &[]);
+        assert!(idle.hero.position.x > 1.0, "{rate} Hz: {}", idle.hero.position);
     }
 }
 

@@ -90,9 +90,9 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     if run.flickers() {
         return rest_between(run, span);
     }
-    let wish = if leads_up_or_down(run, &frame, wish) { DVec3::ZERO } else { wish };
     let along = frame.right * run.me.velocity.dot(frame.right);
-    run.me.velocity = if leads_up_or_down(run, &frame, along) { DVec3::ZERO } else { along };
+    let [wish, velocity] = levelled(run, &frame, [wish, along]);
+    run.me.velocity = velocity;
     if wish == DVec3::ZERO && run.me.velocity == DVec3::ZERO {
         let (used, met) = still(run, span);
         if let Some(contact) = met {
@@ -113,16 +113,20 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     used
 }
 
-/// Whether something beside what it hangs from would lead it up or down, going this way: it hangs level, so that stops it.
-fn leads_up_or_down(run: &mut Run<'_>, frame: &Frame, way: DVec3) -> bool {
-    if way == DVec3::ZERO {
-        return false;
+/// Of these ways along the ledge none that something beside it would lead up or down: it hangs level, so that stops it.
+fn levelled(run: &mut Run<'_>, frame: &Frame, ways: [DVec3; 2]) -> [DVec3; 2] {
+    if ways == [DVec3::ZERO; 2] {
+        return ways;
     }
     let up = run.up();
     run.near.touch(run.near.shape.touching());
-    run.near.contacts.iter().map(|contact| contact.normal.as_dvec3()).any(|normal| {
-        normal.dot(up).abs() > LEANS && normal.dot(frame.out) < ASIDE && normal.dot(way) < -HARDLY_INTO * way.length()
-    })
+    let normals = run.near.contacts.iter().map(|contact| contact.normal.as_dvec3());
+    let leaning = |n: &DVec3| n.dot(up).abs() > LEANS && n.dot(frame.out) < ASIDE;
+    let stops = |way: DVec3| {
+        let into = |n: DVec3| n.dot(way) < -HARDLY_INTO * way.length();
+        normals.clone().filter(leaning).any(into)
+    };
+    ways.map(|way| if stops(way) { DVec3::ZERO } else { way })
 }
 
 /// The level frame of what is touched.

@@ -34,9 +34,9 @@ pub(super) fn wanted(run: &mut Run<'_>, tuned: &Swim, under: bool) -> Stroke {
     let dives = run.me.asked.last().is_low();
     let rises = run.me.held.has(Button::Jump) && under;
     let by_buttons = if rises { tuned.rise } else { 0.0 } - if dives { tuned.dive } else { 0.0 };
-    let across = run
-        .no_further((heading * speed).as_dvec3(), f64::from(tuned.acceleration * run.acceleration_factors().product()));
-    let wish = (across.as_vec3() + up * by_buttons) * run.modifiers.speed;
+    let rate = f64::from(tuned.acceleration * run.acceleration_factors().product());
+    let across = run.no_further((heading * speed * run.modifiers.speed).as_dvec3(), rate);
+    let wish = across.as_vec3() + up * by_buttons * run.modifiers.speed;
     let wish = run.me.keeps.flat(wish);
     let wish = if run.me.keeps.is_top_view(up) { flatten(wish, up) } else { wish };
     // What rounding leaves along up of a way across is no wish.
