@@ -60,7 +60,9 @@ impl Summary {
     pub fn of(trace: &Trace) -> Summary {
         let rows = &trace.rows;
         let end = rows[rows.len() - 1];
-        let distance_m = rows.windows(2).map(|w| (w[1].position - w[0].position).length()).sum();
+        let put = trace.ticks_put();
+        let gone = rows.windows(2).filter(|w| put.binary_search(&w[1].tick).is_err());
+        let distance_m = gone.map(|w| (w[1].position - w[0].position).length()).sum();
         let top =
             rows.iter().fold(rows[0], |best, r| if r.velocity.length() > best.velocity.length() { *r } else { best });
         let landing =

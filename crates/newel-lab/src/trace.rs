@@ -1,7 +1,7 @@
 //! The time series of a run.
 
 use newel::glam::{DVec3, Vec3};
-use newel::{Buttons, Character, Event, Mode, Modifiers, Phase, Readout, Shape, Stance, Support, Tuning};
+use newel::{Buttons, Character, Event, EventKind, Mode, Modifiers, Phase, Readout, Shape, Stance, Support, Tuning};
 use serde::Serialize;
 
 use crate::course::{BUTTONS, Planned, Told};
@@ -175,6 +175,12 @@ impl Trace {
     /// How many events of this name there are.
     pub fn count(&self, name: &str) -> usize {
         self.events.iter().filter(|e| event_name(&e.kind) == name).count()
+    }
+
+    /// The numbers of the ticks in which it was put elsewhere, in order: between the row before and theirs there is no way.
+    pub(crate) fn ticks_put(&self) -> Vec<u64> {
+        let put = self.events.iter().filter(|e| e.kind == EventKind::Teleported);
+        put.map(|e| (e.time * self.rate).round() as u64 + 1).collect()
     }
 
     /// The row at `time` seconds, or the nearest before it.

@@ -127,9 +127,11 @@ impl CourseSheet<'_> {
     where
         DB::ErrorType: 'static,
     {
-        for piece in self.trace.rows.chunk_by(|a, b| a.mode == b.mode) {
-            // A piece starts where the one before ended.
-            let first = piece[0].tick.saturating_sub(1) as usize;
+        let put = self.trace.ticks_put();
+        let is_put = |row: &Row| put.binary_search(&row.tick).is_ok();
+        for piece in self.trace.rows.chunk_by(|a, b| a.mode == b.mode && !is_put(b)) {
+            // A piece starts where the one before ended, if it went on from there.
+            let first = piece[0].tick.saturating_sub(u64::from(!is_put(&piece[0]))) as usize;
             let rows = &self.trace.rows[first..=piece[piece.len() - 1].tick as usize];
             let points = clip(frame, rows);
             if piece[0].mode == Mode::Slide {

@@ -70,7 +70,8 @@ impl<'a> Timeline<'a> {
             .label_style(font(12.0))
             .axis_desc_style(font(13.0))
             .draw()?;
-        chart.draw_series(LineSeries::new(rows.iter().map(|r| (r.time, value(r))), GROUND.stroke_width(2)))?;
+        let points: Vec<(f64, f64)> = rows.iter().map(|r| (r.time, value(r))).collect();
+        chart.draw_series(to_and_fro(&points).map(|piece| PathElement::new(piece.to_vec(), GROUND.stroke_width(2))))?;
         if !with_time {
             self.name_events(&mut chart, high + room, low)?;
         }
@@ -120,4 +121,18 @@ impl<'a> Timeline<'a> {
         }
         Ok(())
     }
+}
+
+/// A line in pieces that only rise or only fall, each from where the one before ended: a stroke that turns back on itself ends in a long tip.
+fn to_and_fro(points: &[(f64, f64)]) -> impl Iterator<Item = &[(f64, f64)]> {
+    let mut from = 0;
+    std::iter::from_fn(move || {
+        let rest = points.get(from..).filter(|rest| rest.len() > 1)?;
+        let sense = |pair: &[(f64, f64)]| pair[1].1.total_cmp(&pair[0].1);
+        let first = rest.windows(2).map(sense).find(|s| s.is_ne());
+        let last = rest.windows(2).position(|pair| sense(pair).is_ne() && Some(sense(pair)) != first);
+        let piece = &rest[..=last.unwrap_or(rest.len() - 1)];
+        from += piece.len() - 1;
+        Some(piece)
+    })
 }

@@ -51,6 +51,12 @@ fn a_guard_keeps_it_from_the_edge_until_it_is_off() {
 }
 
 #[test]
+fn being_put_elsewhere_is_no_way_gone() {
+    let trace = played("[[script]]\nat = 1\nteleport = [50, 0, 0]\n[[script]]\nat = 2\nteleport = [-60, 0, 0]\n");
+    assert_eq!((trace.count("teleported"), Summary::of(&trace).distance_m), (2, 0.0));
+}
+
+#[test]
 fn modifiers_surfaces_and_displacement_are_played_told_and_hashed() {
     let go = "[[script]]\nat = 0\nheading = [1, 0, 0]\n";
     let plain = played(go);
