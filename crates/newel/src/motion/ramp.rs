@@ -17,6 +17,8 @@ pub(crate) struct Ramp {
     /// The time constant of an eased one, seconds; 0 at a constant rate.
     ease: f64,
     duration: f64,
+    /// By how much its mean over all of `duration` is off that of a constant rate, m/s.
+    bow: DVec3,
     /// How fast a turning one turns to the left, radians per second, and about which unit axis.
     turn: f64,
     axis: DVec3,
@@ -51,10 +53,17 @@ impl Ramp {
         Ramp { from, to, way: (to - from) / length, ease, duration, ..Ramp::hold(to) }
     }
 
+    /// From `from` to `to` in `duration` seconds, with `mean` on the way.
+    pub fn through(from: DVec3, to: DVec3, mean: DVec3, duration: f64) -> Ramp {
+        let apart = to - from;
+        let (rate, bow) = (apart.length() / duration, mean - (from + to) * 0.5);
+        Ramp { from, to, way: apart.normalize_or_zero(), rate, duration, bow, ..Ramp::hold(to) }
+    }
+
     /// The velocity stays as it is.
     pub fn hold(velocity: DVec3) -> Ramp {
         let still = DVec3::ZERO;
-        Ramp { from: velocity, to: velocity, way: still, rate: 0.0, ease: 0.0, duration: 0.0, turn: 0.0, axis: still }
+        Ramp { from: velocity, to: velocity, way: still, rate: 0.0, ease: 0.0, duration: 0.0, bow: still, turn: 0.0, axis: still }
     }
 
     /// For `duration` seconds turning by `angle` radians to the left about `axis`, while the speed changes by `rate` m/s².
@@ -65,7 +74,7 @@ impl Ramp {
         }
         let way = from / speed;
         let to = turned_left64(way, axis, angle) * (speed + rate * duration);
-        Ramp { from, to, way, rate, ease: 0.0, duration, turn: angle / duration, axis }
+        Ramp { from, to, way, rate, duration, turn: angle / duration, axis, ..Ramp::hold(to) }
     }
 
     /// Seconds until the target is reached: 0 where it is already, infinite where the rate is zero.
@@ -97,8 +106,13 @@ impl Ramp {
         } else if self.turn != 0.0 {
             turned_left64(self.from + self.way * (self.rate * t), self.axis, self.turn * t)
         } else {
-            self.from + self.way * (self.rate * t)
+            self.from + self.way * (self.rate * t) + self.bowed(t / self.duration)
         }
+    }
+
+    /// What a bowed one has beside its rate, after this part of the time.
+    fn bowed(&self, part: f64) -> DVec3 {
+        if self.is_bowed() { self.bow * (6.0 * part * (1.0 - part)) } else { DVec3::ZERO }
     }
 
     /// The mean velocity over the first `t` seconds, at most `duration` of them.
@@ -108,6 +122,9 @@ impl Ramp {
         } else if self.turn != 0.0 {
             // By Simpson's rule, exact to a fifth power of the angle, which is small.
             (self.from + self.at(0.5 * t) * 4.0 + self.at(t)) / 6.0
+        } else if self.is_bowed() {
+            let part = t / self.duration;
+            self.from + self.way * (0.5 * self.rate * t) + self.bow * ((3.0 - 2.0 * part) * part)
         } else {
             (self.from + self.at(t)) * 0.5
         }
@@ -115,7 +132,11 @@ impl Ramp {
 
     /// True where its way is no parabola, but only as long as one.
     pub fn is_curved(&self) -> bool {
-        self.ease > 0.0 || self.turn != 0.0
+        self.ease > 0.0 || self.turn != 0.0 || self.is_bowed()
+    }
+
+    fn is_bowed(&self) -> bool {
+        self.bow != DVec3::ZERO
     }
 }
 

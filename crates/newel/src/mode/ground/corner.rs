@@ -6,6 +6,8 @@
 
 use glam::{DVec3, Vec3};
 
+use super::footwork::lift;
+use super::pull::Pull;
 use crate::contact::arcs::Path;
 use crate::contact::closest::Feature;
 use crate::contact::point::Contact;
@@ -17,14 +19,12 @@ use crate::walls::Walls;
 const AHEAD: f64 = 0.01;
 /// The longest arc taken at once, in parts of its radius.
 const MOST_TURN: f64 = 0.2;
-/// Turned as far as this, radians, from where the heading leads on freely it is free.
-const FREE: f64 = 0.01;
-/// As fast as what the corner leaves of the wish to within this part, it keeps up with that.
-const KEEPS_UP: f64 = 0.02;
+/// Turned as far as this, radians, from where the heading leads on freely it is free, or flat against what is ahead.
+const FREE: f64 = 1e-4;
 /// And what bends more is all but level, its direction across mostly rounding.
 const SHARP: f64 = 10.0;
-/// Times that where it will be is worked out anew from how fast it will be.
-const CLOSER: usize = 3;
+/// Normals closer than this are one.
+const SAME_WAY: f32 = 1e-4;
 /// What bends less than this over the radius of the character is flat.
 const FLAT: f64 = 1e-3;
 
@@ -33,13 +33,15 @@ const FLAT: f64 = 1e-3;
 pub(super) struct Corner {
     contact: Contact,
     /// Unit, square to up: along the corner, the way it goes.
-    along: DVec3,
+    pub(super) along: DVec3,
     /// Unit, square to up: into it.
-    inward: DVec3,
+    pub(super) inward: DVec3,
     /// One over the radius of the way round it, 1/m.
-    curvature: f64,
+    pub(super) curvature: f64,
+    /// How far it goes across for a metre along the ground.
+    pub(super) shorter: f64,
     /// How far it is led round at once, metres across.
-    most: f64,
+    pub(super) most: f64,
 }
 
 impl Corner {
@@ -62,7 +64,7 @@ impl Corner {
         let there = run.near.refreshed(&contact).and_then(|c| normal(run, &c));
         run.near.place = place;
         let curvature = along.dot(there? - here) / step;
-        let left = libm::atan2(-wish.dot(here), wish.dot(along));
+        let left = libm::atan2(-wish.dot(here), wish.dot(along)).min(until_a_face(run, &contact, along, here));
         let bends = curvature * f64::from(run.near.shape.radius);
         if !(FLAT..=SHARP).contains(&bends) || left < FREE {
             return None;
@@ -71,54 +73,43 @@ impl Corner {
         let touching = f64::from(0.25 * run.near.shape.touching());
         let exact = (8.0 * touching / (curvature * curvature * curvature)).sqrt().sqrt();
         let most = exact.min(MOST_TURN.min(left) / curvature);
-        Some(Corner { contact, along, inward: -here, curvature, most })
+        let shorter = lift(along, run.ground.normal, run.me.up).dot(along);
+        Some(Corner { contact, along, inward: -here, curvature, shorter, most })
     }
 
     /// The ramp of the velocity along it, now `flat`, toward what is left of `wish`: the more, the further round it is.
     pub fn ramp(&self, flat: DVec3, wish: DVec3, rates: &Rates, span: f64) -> Ramp {
         let speed = flat.dot(self.along);
-        let now = wish.dot(self.along);
-        let fastest = speed.abs().max(now.abs());
-        let span = self.span(fastest, span);
-        // Faster by then, it is further round by then.
-        let mut end = fastest;
-        for _ in 0..CLOSER {
-            end = wish.dot(self.way_after(0.5 * (fastest + end) * span));
+        let round = Pull { corner: self, wish, rates }.round(speed, span);
+        if round.time <= 0.0 {
+            return Ramp::hold(self.along * round.speed);
         }
-        let rate = (end - speed) / span;
-        let keeps_up = (speed - now).abs() <= KEEPS_UP * now;
-        if rates.ease.is_none() && keeps_up && (0.0..=rates.gain).contains(&rate) {
-            // As fast as it may be, and so all the way: the ramp ends where the piece does.
-            return Ramp::new(flat, self.along * end, rate);
-        }
-        let soon = rates.stage(flat, self.along * now, true).at(span).dot(self.along);
-        let halfway = 0.25 * (speed + soon) * span;
-        rates.stage(flat, self.along * wish.dot(self.way_after(halfway)), true)
+        let mean = round.gone / round.time;
+        Ramp::through(self.along * speed, self.along * round.speed, self.along * mean, round.time)
     }
 
-    /// Which way it leads after `gone` metres.
-    fn way_after(&self, gone: f64) -> DVec3 {
-        let turned = (self.curvature * gone.min(self.most)).clamp(-0.5, 0.5);
-        self.along * (1.0 - turned * turned).sqrt() + self.inward * turned
-    }
-
-    /// The seconds of `span` in which it is led round at once.
-    pub fn span(&self, fastest: f64, span: f64) -> f64 {
-        if fastest * span > self.most { self.most / fastest } else { span }
-    }
-
-    /// The path, bent round the corner. It is gone at its mean speed: so it is off an arc outward only.
+    /// The path, bent round the corner to where an arc as long as it would end.
+    ///
+    /// It is a parabola that is off that arc outward only, so that it enters nothing; its end is as far round as the arc's.
     pub fn bent(&self, path: Path, slope: Vec3, up: Vec3) -> Path {
         let mean = path.at(path.span) / path.span;
-        let across = mean.dot(self.along);
-        let bend = self.inward * (self.curvature * across * across);
+        let angle = self.curvature * mean.dot(self.along) * path.span;
+        if angle == 0.0 {
+            return path;
+        }
+        let sine = libm::sin(angle);
+        let across = sine * (1.0 + sine * sine * sine * sine / 8.0);
+        let velocity = mean * (across / angle);
+        let speed = velocity.dot(self.along);
+        let bend = self.inward * (self.curvature * speed * speed);
         let (slope, up) = (slope.as_dvec3(), up.as_dvec3());
-        Path { velocity: mean, rate: bend - up * (bend.dot(slope) / slope.dot(up)), span: path.span }
+        Path { velocity, rate: bend - up * (bend.dot(slope) / slope.dot(up)), span: path.span }
     }
 
     /// A flat velocity, turned with what was gone along `path` in `used` seconds.
     pub fn turned(&self, flat: DVec3, path: &Path, used: f64) -> DVec3 {
-        self.way_after(path.at(used).dot(self.along)) * flat.dot(self.along)
+        let turned = (self.curvature * path.at(used).dot(self.along)).clamp(-0.5, 0.5);
+        (self.along * (1.0 - turned * turned).sqrt() + self.inward * turned) * flat.dot(self.along)
     }
 
     /// Brings it back to the corner by the hair that the arc was off.
@@ -149,9 +140,26 @@ fn pressed_edge(run: &mut Run<'_>, wish: DVec3) -> Option<Contact> {
     None
 }
 
-/// True where two touches are at one point.
+/// By how much the corner turns, radians, until the face that it leads to is flat against it; infinite where it leads to none.
+fn until_a_face(run: &Run<'_>, contact: &Contact, along: DVec3, here: DVec3) -> f64 {
+    let (mut ahead, mut behind, mut flat) = (f64::INFINITY, false, false);
+    for face in run.near.contacts.iter().filter(|c| c.feature != Feature::Round && meets(run, c, contact)) {
+        let Some(normal) = normal(run, &Contact { normal: face.face, ..*face }) else { continue };
+        match libm::atan2(normal.dot(along), normal.dot(here)) {
+            angle if angle > FREE => ahead = ahead.min(angle),
+            angle => (behind, flat) = (behind || angle < -FREE, flat || angle >= -FREE),
+        }
+    }
+    // Flat against one and with another behind it has come to it; with none behind it only begins to leave it.
+    if ahead.is_infinite() && behind && flat { 0.0 } else { ahead }
+}
+
+/// True where two touches are at one point, or anywhere along one upright edge: where on that it is closest only rounding says.
 fn meets(run: &Run<'_>, a: &Contact, b: &Contact) -> bool {
-    (a.point - b.point).length() <= 2.0 * run.near.shape.touching()
+    let (apart, up) = (a.point - b.point, run.me.up);
+    let same_way = (a.normal - b.normal).length() <= SAME_WAY;
+    let apart = if same_way { apart - up * apart.dot(up) } else { apart };
+    apart.length() <= 2.0 * run.near.shape.touching()
 }
 
 /// The direction, square to up, in which a wall keeps off what follows the ground.

@@ -7,6 +7,7 @@ mod footwork;
 mod guard;
 mod losing;
 mod meeting;
+mod pull;
 mod rolling;
 mod standing;
 mod step_up;
@@ -135,7 +136,6 @@ impl Walk {
         let (slope, up) = (run.ground.normal, run.me.up);
         let (ramp, corner) = walking::walking_round(run, span);
         let span = piece(run, &ramp, span).min(arriving::until_braking(run, &ramp));
-        let span = corner.map_or(span, |c| c.span(ramp.start().length().max(ramp.at(span).length()), span));
         let path = follow(&ramp, slope, up, span);
         let path = Path { span: run.smooth(&path, span), ..path };
         let (path, over) = until_the_bend(run, &ramp, path);

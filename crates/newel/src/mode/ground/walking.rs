@@ -18,7 +18,7 @@ pub(super) fn walking(run: &mut Run<'_>) -> Ramp {
     walking_round(run, 0.0).0
 }
 
-/// The same for a piece of at most `span` seconds, and the corner that it leads round, if it does.
+/// The same for a piece of at most `span` seconds, and the corner that it leads round, if it does; with none of them it leads round nothing.
 pub(super) fn walking_round(run: &mut Run<'_>, span: f64) -> (Ramp, Option<Corner>) {
     let planes = run.walls.on_ground(run.ground.normal, run.me.up, run.carried);
     let flat = planes.admissible(flat_velocity(run.me.velocity, run.up()));
@@ -30,7 +30,7 @@ pub(super) fn walking_round(run: &mut Run<'_>, span: f64) -> (Ramp, Option<Corne
     }
     let wish = run.wish();
     let wish = arriving::limited(run, wish);
-    let corner = if planes.normals().is_empty() { None } else { Corner::pressed(run, flat, wish) };
+    let corner = if planes.normals().is_empty() || span == 0.0 { None } else { Corner::pressed(run, flat, wish) };
     let target = planes.admissible(wish);
     run.tell_pressed(&planes, wish, target);
     if let Some(corner) = corner {
