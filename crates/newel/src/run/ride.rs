@@ -88,7 +88,7 @@ impl Run<'_> {
 
     /// True where what it stands on moves in this tick, or runs like a belt.
     pub fn is_carried(&self) -> bool {
-        self.ride.is_some_and(|r| !r.body.is_still() || r.body.belt != DVec3::ZERO)
+        self.ride.is_some_and(|r| r.body.carries())
     }
 
     /// How what it stands on runs under it though it stays where it is, m/s: a belt, on which standing still gets one along.

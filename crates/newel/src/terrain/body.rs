@@ -114,6 +114,11 @@ impl Body {
     pub fn is_still(&self) -> bool {
         self.velocity == DVec3::ZERO && self.spin == DVec3::ZERO
     }
+
+    /// True where it moves what stands on it.
+    pub(crate) fn carries(&self) -> bool {
+        !self.is_still() || self.belt != DVec3::ZERO
+    }
 }
 
 /// How a body has moved since the tick began: a turn about its place, then a glide.

@@ -87,10 +87,11 @@ fn walk(run: &mut Run<'_>, span: f64) -> f64 {
 /// What was found at the end of a piece of way is walked on from now on; returns the seconds used. A step is told where it was taken, and one
 /// onto another body ends the piece there: from there on that carries it.
 fn stand_at_the_end(run: &mut Run<'_>, walk: &Walk, trail: &Trail, (mut found, mut used): (Decision, f64)) -> f64 {
-    if run.steps_to(&found.ground).is_some() {
+    let slips = slips_onto(run, &found);
+    if slips || run.steps_to(&found.ground).is_some() {
         let end = run.near.place;
         let boards = found.ground.body != run.ground.body;
-        let met = stepped_at(run, trail, used, if boards { BOARDING_TIME } else { STEP_TIME });
+        let met = came_at(run, trail, used, (slips, if boards { BOARDING_TIME } else { STEP_TIME }));
         trail.go_to(run, met);
         let there = settle_down(run);
         run.step_met = Some((run.near.place, run.near.time()));
@@ -107,13 +108,24 @@ fn stand_at_the_end(run: &mut Run<'_>, walk: &Walk, trail: &Trail, (mut found, m
     used
 }
 
-/// The moment of a piece of way, to within `exact` seconds, from which it stands a step lower or higher.
-fn stepped_at(run: &mut Run<'_>, trail: &Trail, used: f64, exact: f64) -> f64 {
+/// True where an edge led from what carried it onto something that carries it otherwise: over the face of neither is it told where that
+/// ends, as where the two leave a crack.
+fn slips_onto(run: &Run<'_>, found: &Decision) -> bool {
+    let other = run.ground.support == Support::Edge && found.ground.body != run.ground.body;
+    other && (run.is_carried() || run.near.body_named(found.ground.body).is_some_and(|body| body.carries()))
+}
+
+/// The moment of a piece of way, to within `exact` seconds, from which it stands a step lower or higher, or on something else where it
+/// slips onto that.
+fn came_at(run: &mut Run<'_>, trail: &Trail, used: f64, (slips, exact): (bool, f64)) -> f64 {
     let (mut held, mut met) = (0.0, used);
+    let came = |run: &Run<'_>, found: &Decision| {
+        run.steps_to(&found.ground).is_some() || slips && found.ground.body != run.ground.body
+    };
     while met - held > exact {
         let middle = 0.5 * (held + met);
         trail.go_to(run, middle);
-        let steps = settle_down(run).is_none_or(|found| run.steps_to(&found.ground).is_some());
+        let steps = settle_down(run).is_none_or(|found| came(run, &found));
         (held, met) = if steps { (held, middle) } else { (middle, met) };
     }
     met
