@@ -19,6 +19,7 @@ pub(crate) mod water;
 use glam::{DVec3, Vec3};
 
 use crate::character::{Mode, Phase, State};
+use crate::contact::point::Contact;
 use crate::contact::slide::Planes;
 use crate::contact::surroundings::Surroundings;
 use crate::drive::buttons::{Button, Buttons};
@@ -286,6 +287,22 @@ impl<'a> Run<'a> {
             || depends_on_facing(&self.me, self.tuning, self.face)
     }
 
+    /// True where edges are got up onto, or over, as it walks into them.
+    pub fn seeks_ledges(&self) -> bool {
+        let values = self.tuning.values();
+        (values.ledge.is_some() || values.vault.is_some()) && self.modifiers.can_use_ledges
+    }
+
+    /// True where it walks against what moves past, and looks for edges on it.
+    pub fn presses_what_moves_past(&self) -> bool {
+        self.me.mode == Mode::Ground && self.seeks_ledges() && self.walls.iter().any(|c| self.moves_past(c))
+    }
+
+    /// True where a wall moves past it, or it is carried past that.
+    pub fn moves_past(&self, contact: &Contact) -> bool {
+        contact.velocity != self.carried
+    }
+
     /// Seconds from now to the next moment at which something is known to change.
     pub fn time_to_change(&self) -> f64 {
         let change = self.changes.get(self.next_change).copied().flatten();
@@ -297,6 +314,7 @@ impl<'a> Run<'a> {
             || self.me.mode.holds_on()
             || self.me.mode == Mode::Custom
             || self.seeks_hold()
+            || self.presses_what_moves_past()
             || !self.near.patch.zones().is_empty()
             || !self.me.flow.is_zero()
             || !self.me.immersed.is_zero()

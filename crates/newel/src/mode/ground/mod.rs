@@ -22,7 +22,7 @@ use self::corner::Corner;
 use self::footwork::{follow, piece, settle_down, stand_on};
 use self::meeting::meet;
 use super::trail::Trail;
-use super::{along_walls, swim};
+use super::{along_walls, ledge, swim};
 use crate::contact::arcs::Path;
 use crate::contact::ground::Decision;
 use crate::contact::underfoot::SupportEnd;
@@ -54,6 +54,9 @@ fn walk(run: &mut Run<'_>, span: f64) -> f64 {
     }
     if let Some(used) = guard::along_the_lip(run, span) {
         return used;
+    }
+    if ledge::meets_again(run) {
+        return 0.0;
     }
     let walk = Walk::next(run, span);
     if let Some(contact) = along_walls::touched_already(run, &walk.path) {

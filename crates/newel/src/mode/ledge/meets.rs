@@ -17,8 +17,11 @@ use crate::tuning::{Ledge, Takes, Vault};
 /// Something is in the way of a walk: over it or up onto it, if that is tuned and there is a way; true where it is on it.
 pub(in crate::mode) fn meets(run: &mut Run<'_>, contact: &Contact) -> bool {
     let values = run.tuning.values();
-    let tuned = (values.ledge.is_some() || values.vault.is_some()) && run.modifiers.can_use_ledges;
-    if !tuned || run.me.mode != Mode::Ground || !run.may_take_hold() {
+    if !run.seeks_ledges() || run.me.mode != Mode::Ground || !run.may_take_hold() {
+        return false;
+    }
+    // What moves past, and was touched before the tick began, is looked at when every tick rate does.
+    if run.moves_past(contact) && run.near.time() == 0.0 && !run.on_grid {
         return false;
     }
     let Some(frame) = Frame::on(contact.normal, run.up()) else { return false };
@@ -26,6 +29,17 @@ pub(in crate::mode) fn meets(run: &mut Run<'_>, contact: &Contact) -> bool {
     let Some(into) = run.leads_into(&frame).filter(|_| ahead.length() > 0.999) else { return false };
     values.vault.is_some_and(|vault| goes_over(run, &vault, ahead, into))
         || values.ledge.is_some_and(|ledge| gets_up(run, &ledge, ahead, into))
+}
+
+/// At the moments of the grid: what it presses against and moves past may have come within reach.
+pub(in crate::mode) fn meets_again(run: &mut Run<'_>) -> bool {
+    if !run.on_grid || !run.presses_what_moves_past() {
+        return false;
+    }
+    let wish = run.wish();
+    let pressed = |c: &&Contact| run.moves_past(c) && wish.dot(c.normal.as_dvec3()) < 0.0;
+    let contact = run.walls.iter().find(pressed).copied();
+    contact.is_some_and(|contact| meets(run, &contact))
 }
 
 /// Out of the water, where it swims against what has an edge in reach of its hands: up onto that; true where it is on its way.

@@ -10,7 +10,7 @@ mod onto;
 pub(super) use catch::seek;
 pub(super) use down::let_down;
 pub(super) use hang::{decide, press_jump};
-pub(super) use meets::{meets, out_of_water};
+pub(super) use meets::{meets, meets_again, out_of_water};
 pub(super) use onto::over_the_top;
 
 use crate::run::Run;
