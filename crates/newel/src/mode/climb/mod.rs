@@ -15,11 +15,14 @@ use crate::character::Phase;
 use crate::contact::grip::SEAM;
 use crate::contact::point::Contact;
 use crate::outcome::HoldEnd;
-use crate::run::Run;
+use crate::run::{HARDLY, Run};
 use crate::tuning::Climb;
 
 /// How far ahead it looks whether there is still hold, metres.
 const AHEAD: f32 = 2e-5;
+
+/// A speed that takes longer than this to gain, seconds, it came with.
+const GAINED: f64 = 2.0 * HARDLY;
 
 /// How far out of what it holds it looks for a floor to let itself down to, in parts of the radius.
 const OUT: f32 = 0.1;
@@ -68,11 +71,12 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
         return through_the_air(run, &tuned, &grasp, &way, span);
     }
     let crept = creep(run, &way, span, |run, contact| grasp::holds(run, &tuned, contact).is_some());
-    after(run, &tuned, &grasp, (wish, &crept), span)
+    after(run, &tuned, &grasp, (&way, &crept), span)
 }
 
 /// After a piece of way: it stops where there is no more hold, and meets what it met. Returns the seconds used.
-fn after(run: &mut Run<'_>, tuned: &Climb, grasp: &Grasp, (wish, crept): (DVec3, &Crept), span: f64) -> f64 {
+fn after(run: &mut Run<'_>, tuned: &Climb, grasp: &Grasp, (way, crept): (&Creep, &Crept), span: f64) -> f64 {
+    let (wish, rate) = (way.wish, way.rate);
     if crept.ended {
         let before = run.me.velocity;
         stop_at_the_end(run, tuned);
@@ -87,6 +91,9 @@ fn after(run: &mut Run<'_>, tuned: &Climb, grasp: &Grasp, (wish, crept): (DVec3,
                 holding::end(run, HoldEnd::Blocked);
                 return crept.used;
             }
+        } else if (run.me.velocity - before).length() > rate * GAINED {
+            // It came here, however little of the piece that took, and so it goes on from here: up onto what begins here, say.
+            return crept.used;
         }
     }
     let (used, met) = or_rest(run, crept, span);
@@ -113,7 +120,7 @@ fn through_the_air(run: &mut Run<'_>, tuned: &Climb, grasp: &Grasp, way: &Creep,
         run.near.volume_at(hands, SEAM).is_some()
     });
     run.ground.normal = normal;
-    after(run, tuned, grasp, (way.wish, &crept), span)
+    after(run, tuned, grasp, (way, &crept), span)
 }
 
 /// What of a wish, to the right and up, the hands can follow; and whether it is the top that they cannot.
