@@ -51,7 +51,12 @@ impl Walls {
         self.contacts = kept;
     }
 
-    /// True, once, where some were forgotten that may touch yet.
+    /// True where some were forgotten that may touch yet.
+    pub fn may_touch_more(&self) -> bool {
+        self.forgot
+    }
+
+    /// The same, once.
     pub fn has_forgotten(&mut self) -> bool {
         core::mem::take(&mut self.forgot)
     }

@@ -4,17 +4,20 @@
 use super::trail::Trail;
 use crate::character::Mode;
 use crate::contact::arcs::Path;
+use crate::contact::closest::Feature;
 use crate::contact::point::Contact;
 use crate::run::{MOST_TOUCHED, Run};
+use crate::support::Support;
 
 /// What is touched and lies in the way, as if it were hit at once. `None` where all of that has been met.
 ///
 /// Without it a piece of way would begin with the hair that is left to a wall, as often as the ticks have it.
 pub(super) fn touched_already(run: &mut Run<'_>, path: &Path) -> Option<Contact> {
     // What is walked or landed on is no wall; but to whoever floats a floor is one as well. And what was known by a gather that is gone
-    // has been forgotten, and would be entered, hair by hair, by whoever only floats against it: it is met again.
+    // has been forgotten, and would be entered, hair by hair, by whoever only floats against it, or slips off it: it is met again.
     let floats = matches!(run.me.mode, Mode::Swim | Mode::Hover | Mode::Custom);
-    if run.walls.has_forgotten() && floats {
+    let slips = run.ground.support == Support::Slipping;
+    if run.walls.has_forgotten() && (floats || slips) {
         run.unmet = MOST_TOUCHED;
     }
     run.unmet = run.unmet.checked_sub(1)?;
@@ -23,7 +26,8 @@ pub(super) fn touched_already(run: &mut Run<'_>, path: &Path) -> Option<Contact>
     let (way, carried) = (path.at(path.span), run.carried * path.span);
     // What is further off than a sweep ends is not touched yet: the way closes that.
     let close = 2.0 * near.shape.tolerance();
-    let steep = |c: &Contact| floats || !limits.walkable(c.normal, up);
+    // An edge that it slips off is one too, however level it is touched.
+    let steep = |c: &Contact| floats || slips && c.feature != Feature::Face || !limits.walkable(c.normal, up);
     // Against the wall, which may move as what carries it does, or otherwise.
     let into = |c: &Contact| (way + carried - c.velocity * path.span).dot(c.normal.as_dvec3());
     let entered = |c: &Contact| into(c) < -1e-6 * way.length() && !run.walls.knows(c);

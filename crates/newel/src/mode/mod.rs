@@ -16,6 +16,7 @@ mod impact;
 mod jump;
 mod ledge;
 mod righting;
+mod round;
 mod slide;
 mod sprint;
 mod stance;

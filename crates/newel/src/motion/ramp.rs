@@ -63,7 +63,17 @@ impl Ramp {
     /// The velocity stays as it is.
     pub fn hold(velocity: DVec3) -> Ramp {
         let still = DVec3::ZERO;
-        Ramp { from: velocity, to: velocity, way: still, rate: 0.0, ease: 0.0, duration: 0.0, bow: still, turn: 0.0, axis: still }
+        Ramp {
+            from: velocity,
+            to: velocity,
+            way: still,
+            rate: 0.0,
+            ease: 0.0,
+            duration: 0.0,
+            bow: still,
+            turn: 0.0,
+            axis: still,
+        }
     }
 
     /// For `duration` seconds turning by `angle` radians to the left about `axis`, while the speed changes by `rate` m/s².

@@ -12,6 +12,7 @@ use super::{Drift, Ramp};
 const THERE: f64 = 2e-5;
 
 /// How it is steered for a while.
+#[derive(Clone, Copy)]
 pub(crate) struct Steered {
     pub drift: Drift,
     /// After so many seconds that has ended; 0 where it has, infinite where it never does.

@@ -3,7 +3,6 @@
 //! Depths are told from where its feet would be, were it to stand up under its head: so they mean the same in every stance.
 
 mod begin;
-mod corner;
 mod sample;
 mod wanted;
 
@@ -13,8 +12,8 @@ pub(super) use sample::sample;
 use glam::DVec3;
 
 use self::begin::stands_on;
-use self::corner::{Along, Corner};
 use self::wanted::{Stroke, wanted};
+use super::round::{Along, Corner};
 use super::trail::Trail;
 use super::{along_walls, climb, holding};
 use crate::character::Phase;

@@ -1,4 +1,4 @@
-//! Round a corner in water: what presses an edge or a round while it goes along it is led round it, on an arc.
+//! Round a corner in the water and in the air: what presses an edge or a round while it goes along it is led round it, on an arc.
 //!
 //! As on the ground the normal is asked a little further on, and what it has turned by then bends the way; and what drives it is held off
 //! by the normal as it is in the middle of the piece. So a way round a corner is the same at every tick rate to a second power.
@@ -19,6 +19,10 @@ const FLAT: f64 = 1e-3;
 const SHARP: f64 = 10.0;
 /// Normals that differ by more than this are those of something else, or of a corner.
 const TURNED: f32 = 1e-3;
+/// What leads off the corner by less than this part of its speed leads along it.
+const HAIR: f64 = 2e-3;
+/// Held on by less than this part of what drives it, it is let go.
+const LET_GO: f64 = 1e-3;
 /// Slower than this, m/s, there is no way to tell which way it leads.
 const SLOW: f64 = 1e-3;
 
@@ -36,6 +40,7 @@ pub(super) enum Along {
 /// The corner that it is led round.
 #[derive(Clone, Copy)]
 pub(super) struct Corner {
+    contact: Contact,
     /// The normal now.
     normal: DVec3,
     /// How that turns on the way, per metre.
@@ -64,7 +69,7 @@ impl Along {
         match bends {
             bends if bends.abs() < FLAT => Along::Flat(contact),
             bends if (FLAT..=SHARP).contains(&bends) => {
-                Along::Corner(Corner { normal, turning, speed, longest: SHORT * radius / speed })
+                Along::Corner(Corner { contact, normal, turning, speed, longest: SHORT * radius / speed })
             }
             _ => Along::Other,
         }
@@ -116,9 +121,29 @@ impl Corner {
         normal / normal.length()
     }
 
+    /// Brings it back to the corner by the hair that the way round it was off.
+    pub fn hug(&self, run: &mut Run<'_>) {
+        let Some(contact) = run.near.refreshed(&self.contact) else { return };
+        if contact.gap > run.near.shape.tolerance() && contact.gap <= run.near.shape.touching() {
+            run.near.push(contact.normal * -contact.gap);
+        }
+    }
+
     /// True where what drives it, m/s², is too weak to keep it on the corner, or leads off it.
     pub fn lets_go(&self, velocity: DVec3, rate: DVec3) -> bool {
-        rate.dot(self.normal) + self.bend(velocity) >= 0.0
+        self.lifts(velocity, rate, 0.0) >= -LET_GO * rate.length()
+    }
+
+    /// The part of `span` seconds until it lets go.
+    pub fn holds_for(&self, velocity: DVec3, rate: DVec3, span: f64) -> f64 {
+        let then = self.bent(velocity, rate, span).velocity_at(span);
+        let (now, then) = (self.lifts(velocity, rate, 0.0), self.lifts(then, rate, span));
+        if now < 0.0 && then > 0.0 { span * now / (now - then) } else { span }
+    }
+
+    /// How much more than what drives it into the corner it takes to follow that, m/s², `t` seconds on.
+    fn lifts(&self, velocity: DVec3, rate: DVec3, t: f64) -> f64 {
+        rate.dot(self.normal_at(t)) + self.turning.length() * velocity.length_squared()
     }
 
     /// What keeps the velocity along the surface as that turns, m/s² into it.
@@ -129,6 +154,9 @@ impl Corner {
     /// The path with the velocity that it has, driven at `rate` and bent round the corner.
     pub fn bent(&self, velocity: DVec3, rate: DVec3, span: f64) -> Path {
         let middle = self.normal_at(0.5 * span);
+        let off = velocity.dot(self.normal);
+        // What it goes off the corner by, a hair a piece, it would never lose.
+        let velocity = if off < HAIR * self.speed { velocity - self.normal * off } else { velocity };
         Path { velocity, rate: rate - middle * rate.dot(middle) - self.normal * self.bend(velocity), span }
     }
 }
