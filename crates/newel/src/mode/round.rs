@@ -19,8 +19,6 @@ const FLAT: f64 = 1e-3;
 const SHARP: f64 = 10.0;
 /// Normals that differ by more than this are those of something else, or of a corner.
 const TURNED: f32 = 1e-3;
-/// What leads off the corner by less than this part of its speed leads along it.
-const HAIR: f64 = 2e-3;
 /// Held on by less than this part of what drives it, it is let go.
 const LET_GO: f64 = 1e-3;
 /// Slower than this, m/s, there is no way to tell which way it leads.
@@ -46,7 +44,9 @@ pub(super) struct Corner {
     /// How that turns on the way, per metre.
     turning: DVec3,
     speed: f64,
-    longest: f64,
+    /// How far it is led round at once, and how far it may come off it, metres.
+    short: f64,
+    hair: f64,
 }
 
 impl Along {
@@ -69,7 +69,8 @@ impl Along {
         match bends {
             bends if bends.abs() < FLAT => Along::Flat(contact),
             bends if (FLAT..=SHARP).contains(&bends) => {
-                Along::Corner(Corner { contact, normal, turning, speed, longest: SHORT * radius / speed })
+                let (short, hair) = (SHORT * radius, f64::from(0.5 * run.near.shape.tolerance()));
+                Along::Corner(Corner { contact, normal, turning, speed, short, hair })
             }
             _ => Along::Other,
         }
@@ -104,9 +105,14 @@ impl Along {
 }
 
 impl Corner {
-    /// Seconds that it may be led round at once.
-    pub fn longest(&self) -> f64 {
-        self.longest
+    /// Seconds that it may be led round at once, while its speed changes by as much as `rate`, m/s².
+    pub fn longest(&self, rate: f64) -> f64 {
+        let short = 2.0 * self.short / (self.speed + (self.speed * self.speed + 2.0 * rate * self.short).sqrt());
+        // Where the speed changes a parabola comes off the corner by a third and a fourth power of the time.
+        let off = self.hair / self.turning.length();
+        let third = libm::cbrt(2.0 * off / (self.speed * rate));
+        let fourth = (8.0 * off / (rate * rate)).sqrt().sqrt();
+        short.min(third).min(fourth)
     }
 
     /// What holds it off half way through `span` seconds.
@@ -121,10 +127,16 @@ impl Corner {
         normal / normal.length()
     }
 
-    /// Brings it back to the corner by the hair that the way round it was off.
+    /// Brings it back to the corner by the hair that the way round it was off, and its velocity along it.
     pub fn hug(&self, run: &mut Run<'_>) {
-        let Some(contact) = run.near.refreshed(&self.contact) else { return };
-        if contact.gap > run.near.shape.tolerance() && contact.gap <= run.near.shape.touching() {
+        let Some(contact) = run.near.refreshed(&self.contact).filter(|c| c.gap <= run.near.shape.touching()) else {
+            return;
+        };
+        let along = |normal: DVec3| run.me.velocity - normal * run.me.velocity.dot(normal);
+        // What bends the way turns the velocity and adds nothing to it.
+        let (before, now) = (along(self.normal), along(contact.normal.as_dvec3()));
+        run.me.velocity = now * (before.length() / now.length().max(f64::MIN_POSITIVE));
+        if contact.gap > run.near.shape.tolerance() {
             run.near.push(contact.normal * -contact.gap);
         }
     }
@@ -146,18 +158,12 @@ impl Corner {
         rate.dot(self.normal_at(t)) + self.turning.length() * velocity.length_squared()
     }
 
-    /// What keeps the velocity along the surface as that turns, m/s² into it.
-    fn bend(&self, velocity: DVec3) -> f64 {
-        velocity.dot(self.turning) * self.speed
-    }
-
     /// The path with the velocity that it has, driven at `rate` and bent round the corner.
     pub fn bent(&self, velocity: DVec3, rate: DVec3, span: f64) -> Path {
         let middle = self.normal_at(0.5 * span);
-        let off = velocity.dot(self.normal);
-        // What it goes off the corner by, a hair a piece, it would never lose.
-        let velocity = if off < HAIR * self.speed { velocity - self.normal * off } else { velocity };
-        Path { velocity, rate: rate - middle * rate.dot(middle) - self.normal * self.bend(velocity), span }
+        // As it is at first: gaining speed it is off the corner outward only, and enters nothing.
+        let bend = velocity.dot(self.turning) * self.speed;
+        Path { velocity, rate: rate - middle * rate.dot(middle) - self.normal * bend, span }
     }
 }
 

@@ -3,7 +3,7 @@
 
 use crate::common::worlds::dome;
 use crate::common::{SIX_RATES, Walk, World, east, every_frame};
-use newel::glam::{DQuat, DVec3};
+use newel::glam::{DQuat, DVec3, Vec3};
 use newel::{Intent, Mode, Tuning};
 
 /// A character whose step is higher than its foot is round.
@@ -173,6 +173,27 @@ fn who_stands_against_a_step_sets_out_over_it() {
                 walk.go(1.0 / rate, 0.5, east());
                 let at = walk.hero.position;
                 assert!(at.x > 1.8 && (at.y - high).abs() < 1e-4, "{high} m at {rate} Hz: {at}");
+            }
+        }
+    }
+}
+
+#[test]
+fn who_slips_off_an_edge_slips_the_same_way_at_every_rate() {
+    for name in Tuning::PRESETS {
+        let tuning = Tuning::preset(name).unwrap();
+        let radius = f64::from(tuning.values().size.radius);
+        let world = World::new().floor(30.0, -9.0).block([-5.0, -0.5, -5.0], [0.0, 0.0, 5.0]);
+        for (heading, over) in [(Vec3::ZERO, 0.7), (Vec3::NEG_X, 0.75), (Vec3::new(-0.2, 0.0, 1.0), 0.8)] {
+            for _ in every_frame() {
+                let ends = SIX_RATES.map(|rate| {
+                    let mut walk = Walk::new(world.clone(), tuning, [over * radius, 0.05, 0.0]);
+                    walk.go(1.0 / rate, 1.0, Intent::toward(heading));
+                    walk.hero.position
+                });
+                let apart = ends.map(|end| (end - ends[5]).length()).into_iter().fold(0.0, f64::max);
+                println!("{name}, {over} of its radius over, heading {heading}: {:.3} mm, {}", apart * 1e3, ends[5]);
+                assert!(apart < 2e-3, "{name}, {over} of its radius over, heading {heading}: {apart}: {ends:?}");
             }
         }
     }

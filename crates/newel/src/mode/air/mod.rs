@@ -9,6 +9,7 @@ mod nudge;
 use glam::DVec3;
 
 use self::motion::{Held, Motion, next_motion};
+use super::trail::Trail;
 use super::transitions;
 use super::{along_walls, climb, impact, swim};
 use crate::character::Phase;
@@ -64,12 +65,14 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
         touched(run, &contact);
         return 0.0;
     }
+    let trail = Trail::begin(run, path);
     let (used, hit) = along_walls::go(run, &path);
-    if let (Held::Round(corner), None) = (&held, &hit) {
-        corner.hug(run);
-    }
+    let (used, hit) = held.ends(run, &trail, used).map_or((used, hit), |ended| (ended, None));
     impact::note_fall(run, &path, used);
     run.me.velocity = motion.velocity_at(&path, &held, used);
+    if let (Held::Round(corner, _), None) = (&held, &hit) {
+        corner.hug(run);
+    }
     if used == steered.duration && run.walls.leaning(run.me.up).is_none() {
         // Exactly the speed asked for, so that the next piece has nothing left to steer.
         run.me.velocity = steered.end + up * run.me.velocity.dot(up);

@@ -10,6 +10,7 @@ use crate::contact::ground::FLAT;
 use crate::contact::slide::Planes;
 use crate::math::flatten64;
 use crate::mode::round::{Along, Corner};
+use crate::mode::trail::Trail;
 use crate::motion::resisted::{Steered, against, freely};
 use crate::motion::{Drift, Ramp, with_excess};
 use crate::run::{HARDLY, Run};
@@ -23,49 +24,46 @@ const ARRIVED: f64 = 1e-3;
 
 /// What holds it off what it touches.
 pub(super) enum Held {
-    /// Planes, or none of them.
-    Off(Planes),
-    /// The corner that it is led round.
-    Round(Corner),
+    /// Planes, or none of them; and whether all that is one face that it goes along.
+    Off(Planes, Along),
+    /// The corner that it is led round, and how its velocity would change were that not there, m/s².
+    Round(Corner, DVec3),
 }
 
 impl Held {
     fn is_free(&self) -> bool {
-        matches!(self, Held::Off(planes) if planes.normals().is_empty())
+        matches!(self, Held::Off(planes, _) if planes.normals().is_empty())
+    }
+
+    /// Where the face that it went along for `used` seconds has ended, it is back there; the seconds until then.
+    pub fn ends(&self, run: &mut Run<'_>, trail: &Trail, used: f64) -> Option<f64> {
+        if let Held::Off(_, along) = self { along.ends(run, trail, used) } else { None }
     }
 
     /// Seconds of `span` that it does so, or may be led round at once.
     pub fn holds_for(&self, motion: &Motion, span: f64) -> f64 {
-        let Held::Round(corner) = self else { return span };
-        corner.holds_for(motion.velocity, motion.own_rate(), span.min(corner.longest()))
+        let Held::Round(corner, free) = self else { return span };
+        corner.holds_for(motion.velocity, *free, span.min(corner.longest(motion.own_rate().length())))
     }
 }
 
-/// The planes; or where all that it touches is one corner that it goes along, that: or nothing, where it leaves it.
-fn held_off(run: &mut Run<'_>, motion: &Motion, planes: Planes) -> Held {
-    let led = !planes.normals().is_empty() && !motion.resists() && motion.tips == DVec3::ZERO;
-    if !led || run.is_on_rails() || run.me.phase == Phase::Dash {
-        return Held::Off(planes);
-    }
-    match Along::of(run, motion.velocity).corner() {
-        None => Held::Off(planes),
-        Some(corner) if corner.lets_go(motion.velocity, motion.own_rate()) => Held::Off(Planes::default()),
-        Some(corner) => Held::Round(corner),
-    }
-}
-
-/// How it moves next with this velocity, and what holds it off what it touches. Let go by what it went round it is steered as in the open.
+/// How it moves next with this velocity, and what holds it off what it touches: planes; or where all that is one corner that it goes along,
+/// that, or where it leaves that, nothing.
 pub(super) fn next_motion(run: &mut Run<'_>, velocity: DVec3, planes: Planes) -> (Motion, Held) {
     let motion = Motion::of(run, velocity);
-    match held_off(run, &motion, planes) {
-        Held::Off(none) if none.normals().is_empty() && run.walls.iter().next().is_some() => {
-            let walls = core::mem::take(&mut run.walls);
-            let motion = Motion::of(run, velocity);
-            run.walls = walls;
-            (motion, Held::Off(none))
-        }
-        held => (motion, held),
+    let led = !planes.normals().is_empty() && !motion.resists() && motion.tips == DVec3::ZERO;
+    if !led || run.is_on_rails() || run.me.phase == Phase::Dash {
+        return (motion, Held::Off(planes, Along::Other));
     }
+    let along = Along::of(run, velocity);
+    let Some(corner) = along.corner() else { return (motion, Held::Off(planes, along)) };
+    let walls = core::mem::take(&mut run.walls);
+    let open = Motion::of(run, velocity);
+    run.walls = walls;
+    if corner.lets_go(velocity, open.own_rate()) {
+        return (open, Held::Off(Planes::default(), Along::Other));
+    }
+    (motion, Held::Round(corner, open.own_rate()))
 }
 
 /// How it moves for a while, but for walls: across as steered, along up as pulled.
@@ -114,8 +112,8 @@ impl Motion {
             true => (self.steered.drift.at(span) + self.along.at(span) - self.velocity) / span,
         };
         match walls {
-            Held::Round(corner) => corner.bent(self.velocity, own, span),
-            Held::Off(planes) => {
+            Held::Round(corner, _) => corner.bent(self.velocity, own, span),
+            Held::Off(planes, _) => {
                 let rate = planes.not_left_by(self.velocity).admissible(own + self.tips);
                 Path { velocity: self.velocity, rate, span }
             }

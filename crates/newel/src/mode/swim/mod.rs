@@ -45,7 +45,7 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     run.tell_pressed(&planes, run.me.velocity, velocity);
     let along = Along::of(run, velocity);
     let corner = along.corner();
-    let span = span.min(corner.map_or(f64::INFINITY, |c| c.longest()));
+    let span = span.min(corner.map_or(f64::INFINITY, |c| c.longest(0.0)));
     let (motion, planes, corner) = match corner {
         None => (Motion::next(run, &tuned, &depths, velocity, &planes), planes, None),
         Some(corner) => {
