@@ -9,7 +9,7 @@ use super::surroundings::Surroundings;
 use super::sweep::Obstacle;
 use crate::explain::Seen;
 use crate::limits::Limits;
-use crate::math::flatten;
+use crate::math::{flatten, flatten64};
 use crate::shape::Form;
 use crate::support::{Ground, Support};
 use crate::terrain::Edge;
@@ -279,8 +279,12 @@ impl Surroundings<'_> {
             return Some(self.up);
         }
         let along = way / steepness;
-        let is_side = |n: &&DVec3| n.dot(along).abs() < 1e-3 && !limits.walkable(n.as_vec3(), self.up);
-        if planes.normals().iter().filter(is_side).count() < 2 {
+        // What leans against what is too steep holds it between them as well: an edge that it would slip off by itself.
+        let sides = || planes.normals().iter().filter(|n| n.dot(along).abs() < 1e-3);
+        let leans = |n: &DVec3, other: &DVec3| flatten64(*n, up).dot(flatten64(*other, up)) < 0.0;
+        let steep = |n: &DVec3| !limits.walkable(n.as_vec3(), self.up);
+        let held = sides().any(|n| steep(n) && sides().any(|other| other != n && (steep(other) || leans(n, other))));
+        if !held {
             return None;
         }
         let bottom = up - along * up.dot(along);

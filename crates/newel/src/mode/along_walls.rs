@@ -50,7 +50,13 @@ pub(super) fn go(run: &mut Run<'_>, way: &Path) -> (f64, Option<Contact>) {
     if run.walls.go_on(&run.near) {
         return (used, hit);
     }
+    let end = run.near.place;
     let (_, ended) = trail.last(run, used, |run, _| run.walls.go_on(&run.near));
+    if ended == used && hit.is_some() {
+        // What was hit pushed it off them by a hair: that is no end of theirs.
+        trail.stand_at(run, end, used);
+        return (used, hit);
+    }
     trail.go_to(run, ended);
     // What goes on from there may be another facet of the same wall.
     run.unmet = MOST_TOUCHED;

@@ -19,6 +19,9 @@ use crate::support::Support;
 /// On a slope too steep to stand on, steering that is closer than this to its end, seconds, has ended.
 const SETTLED: f64 = 1.0 / 120.0;
 
+/// As fast a fall as this part of the fastest is all but the fastest.
+const NEARLY: f64 = 0.9;
+
 /// What is this near to the velocity across that is wanted, m/s, is held.
 const ARRIVED: f64 = 1e-3;
 
@@ -52,7 +55,9 @@ impl Held {
 pub(super) fn next_motion(run: &mut Run<'_>, velocity: DVec3, planes: Planes) -> (Motion, Held) {
     let motion = Motion::of(run, velocity);
     let led = !planes.normals().is_empty() && !motion.resists() && motion.tips == DVec3::ZERO;
-    if !led || run.is_on_rails() || run.me.phase == Phase::Dash {
+    // At the fastest it falls, it is held to that, and turning would take it off by a hair.
+    let limited = motion.pull.slides || -velocity.dot(run.up()) > NEARLY * motion.pull.limit;
+    if !led || limited || run.is_on_rails() || run.me.phase == Phase::Dash {
         return (motion, Held::Off(planes, Along::Other));
     }
     let along = Along::of(run, velocity);

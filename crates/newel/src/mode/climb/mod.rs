@@ -91,7 +91,7 @@ fn after(run: &mut Run<'_>, tuned: &Climb, grasp: &Grasp, (way, crept): (&Creep,
                 holding::end(run, HoldEnd::Blocked);
                 return crept.used;
             }
-        } else if (run.me.velocity - before).length() > rate * GAINED {
+        } else if run.me.velocity == DVec3::ZERO && before.length() > rate * GAINED && crept.used > 0.0 {
             // It came here, however little of the piece that took, and so it goes on from here: up onto what begins here, say.
             return crept.used;
         }
