@@ -32,6 +32,8 @@ const FLAT: f64 = 1e-3;
 #[derive(Clone, Copy, Debug)]
 pub(super) struct Corner {
     contact: Contact,
+    /// The face that it leads to.
+    face: Option<Contact>,
     /// Unit, square to up: along the corner, the way it goes.
     pub(super) along: DVec3,
     /// Unit, square to up: into it.
@@ -64,7 +66,8 @@ impl Corner {
         let there = run.near.refreshed(&contact).and_then(|c| normal(run, &c));
         run.near.place = place;
         let curvature = along.dot(there? - here) / step;
-        let left = libm::atan2(-wish.dot(here), wish.dot(along)).min(until_a_face(run, &contact, along, here));
+        let (until_flat, face) = until_a_face(run, &contact, along, here);
+        let left = libm::atan2(-wish.dot(here), wish.dot(along)).min(until_flat);
         let bends = curvature * f64::from(run.near.shape.radius);
         if !(FLAT..=SHARP).contains(&bends) || left < FREE {
             return None;
@@ -74,7 +77,7 @@ impl Corner {
         let exact = (8.0 * touching / (curvature * curvature * curvature)).sqrt().sqrt();
         let most = exact.min(MOST_TURN.min(left) / curvature);
         let shorter = lift(along, run.ground.normal, run.me.up).dot(along);
-        Some(Corner { contact, along, inward: -here, curvature, shorter, most })
+        Some(Corner { contact, face, along, inward: -here, curvature, shorter, most })
     }
 
     /// The ramp of the velocity along it, now `flat`, toward what is left of `wish`: the more, the further round it is.
@@ -104,6 +107,14 @@ impl Corner {
         let bend = self.inward * (self.curvature * speed * speed);
         let (slope, up) = (slope.as_dvec3(), up.as_dvec3());
         Path { velocity, rate: bend - up * (bend.dot(slope) / slope.dot(up)), span: path.span }
+    }
+
+    /// The face that it has led to, if it has: that is met, however exactly it is come to.
+    pub fn led_to(&self, run: &Run<'_>) -> Option<Contact> {
+        let touch = run.near.refreshed(&self.face?).filter(|c| c.gap <= run.near.shape.touching())?;
+        let face = Contact { normal: touch.face, feature: Feature::Face, ..touch };
+        let (here, flat) = (normal(run, &touch)?, normal(run, &face)?);
+        ((flat - here).length() < FREE).then_some(face)
     }
 
     /// A flat velocity, turned with what was gone along `path` in `used` seconds.
@@ -140,18 +151,19 @@ fn pressed_edge(run: &mut Run<'_>, wish: DVec3) -> Option<Contact> {
     None
 }
 
-/// By how much the corner turns, radians, until the face that it leads to is flat against it; infinite where it leads to none.
-fn until_a_face(run: &Run<'_>, contact: &Contact, along: DVec3, here: DVec3) -> f64 {
-    let (mut ahead, mut behind, mut flat) = (f64::INFINITY, false, false);
+/// The face that the corner leads to, and by how much it turns until that is flat against it, radians; infinite where it leads to none.
+fn until_a_face(run: &Run<'_>, contact: &Contact, along: DVec3, here: DVec3) -> (f64, Option<Contact>) {
+    let (mut ahead, mut to, mut behind, mut flat) = (f64::INFINITY, None, false, false);
     for face in run.near.contacts.iter().filter(|c| c.feature != Feature::Round && meets(run, c, contact)) {
         let Some(normal) = normal(run, &Contact { normal: face.face, ..*face }) else { continue };
         match libm::atan2(normal.dot(along), normal.dot(here)) {
-            angle if angle > FREE => ahead = ahead.min(angle),
+            angle if angle > FREE && angle >= ahead => {}
+            angle if angle > FREE => (ahead, to) = (angle, Some(*face)),
             angle => (behind, flat) = (behind || angle < -FREE, flat || angle >= -FREE),
         }
     }
     // Flat against one and with another behind it has come to it; with none behind it only begins to leave it.
-    if ahead.is_infinite() && behind && flat { 0.0 } else { ahead }
+    if to.is_none() && behind && flat { (0.0, None) } else { (ahead, to) }
 }
 
 /// True where two touches are at one point, or anywhere along one upright edge: where on that it is closest only rounding says.

@@ -84,7 +84,10 @@ fn walk(run: &mut Run<'_>, span: f64) -> f64 {
     if drop.abs() > 0.1 * run.staying.step {
         run.stepped(drop);
     }
-    used
+    match walk.corner.and_then(|corner| corner.led_to(run)) {
+        Some(face) => used + meet(run, &face, walk.path.span - used),
+        None => used,
+    }
 }
 
 /// What was found at the end of a piece of way is walked on from now on; returns the seconds used. A step is told where it was taken, and one

@@ -18,6 +18,9 @@ const MOST_SLIDES: usize = 3;
 /// How far beyond a blunt obstacle a footing is looked for, in parts of the radius, nearest first.
 const PROBES: [f32; 4] = [0.25, 0.5, 0.75, 1.0];
 
+/// What less than this part of the way leads into is gone along already: more is told of by no rounding.
+const ALONG: f64 = 1e-4;
+
 /// What is met with less than this part of the way leading into it is gone along, not stepped over, if it is blunt.
 const GLANCING: f64 = 0.1;
 
@@ -25,8 +28,8 @@ const GLANCING: f64 = 0.1;
 /// Returns the seconds used, or `None`, with nothing changed, where there is no step to take.
 pub(super) fn step_up(run: &mut Run<'_>, contact: &Contact, ramp: &Ramp, rest: f64) -> Option<f64> {
     let into = direction(flatten(-contact.normal, run.me.up))?;
-    let toward = going(ramp, rest).dot(into.as_dvec3());
-    if run.staying.step <= 0.0 || toward <= 0.0 {
+    let going = going(ramp, rest);
+    if run.staying.step <= 0.0 || going.dot(into.as_dvec3()) <= ALONG * going.length() {
         return None;
     }
     let (from, start) = (run.near.place, run.near.time());
