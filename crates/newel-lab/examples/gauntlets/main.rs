@@ -110,11 +110,22 @@ fn parts(traces: &[Trace]) -> Option<String> {
     })
 }
 
-/// Where the events of two runs first differ, in words.
+/// Events this near to each other, seconds, may come in either order.
+const AT_ONCE: f64 = 2e-3;
+
+/// Where the events of two runs first differ, in words; those told all but at once may be in either order.
 fn difference(one: &Trace, other: &Trace) -> Option<String> {
     let events = |trace: &Trace| -> Vec<(&'static str, f64, f64)> {
         let told = trace.events.iter().filter(|event| !matches!(event.kind, EventKind::Footstep { .. }));
-        told.map(|event| (event_name(&event.kind), event.time, event.place.x)).collect()
+        let mut told: Vec<_> = told.map(|event| (event_name(&event.kind), event.time, event.place.x)).collect();
+        let swaps = |pair: &[(&str, f64, f64)]| pair[1].1 - pair[0].1 < AT_ONCE && pair[1].0 < pair[0].0;
+        while let Some(n) = told.windows(2).position(swaps) {
+            let at = told[n].1;
+            told.swap(n, n + 1);
+            // Or one that came last would never do so again.
+            (told[n].1, told[n + 1].1) = (at, at.max(told[n + 1].1));
+        }
+        told
     };
     let (a, b) = (events(one), events(other));
     let at = (0..a.len().max(b.len())).find(|n| a.get(*n).map(|e| e.0) != b.get(*n).map(|e| e.0))?;

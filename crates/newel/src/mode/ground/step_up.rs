@@ -84,7 +84,7 @@ fn onto_tread(run: &mut Run<'_>, contact: &Contact, into: Vec3, tread: Vec3, ram
         run.near.place = lifted;
     }
     let same = rim.body == run.ground.body;
-    let used = if same { roll_on(run, raise, tread, ramp, rest) } else { roll_aboard(run, raise, rim, rest) };
+    let used = if same { roll_on(run, raise, (tread, None), ramp, rest) } else { roll_aboard(run, raise, rim, rest) };
     used.ok_or(StepResult::NoWay)
 }
 
@@ -98,7 +98,7 @@ fn roll_aboard(run: &mut Run<'_>, raise: f32, rim: Ground, rest: f64) -> Option<
     run.step_met = None;
     run.me.velocity = lift(own, rim.normal, run.me.up);
     let ramp = walking(run);
-    let used = roll_on(run, raise, rim.normal, &ramp, rest);
+    let used = roll_on(run, raise, (rim.normal, Some(rim)), &ramp, rest);
     if used.is_none() {
         let told;
         (run.me, run.ground, run.ground_since, run.ride, run.carried, run.near.ridden, told) = before;
@@ -159,8 +159,14 @@ fn raised(run: &mut Run<'_>, raise: f32) -> Option<f32> {
     (free > 4.0 * run.near.shape.tolerance()).then_some(free)
 }
 
-/// From a raised pose: forward over the tread as far as the time goes, then down onto what carries.
-fn roll_on(run: &mut Run<'_>, raise: f32, tread: Vec3, ramp: &Ramp, rest: f64) -> Option<f64> {
+/// From a raised pose: forward over the tread as far as the time goes, then down onto what carries; or onto the rim that it boards.
+fn roll_on(
+    run: &mut Run<'_>,
+    raise: f32,
+    (tread, boards): (Vec3, Option<Ground>),
+    ramp: &Ramp,
+    rest: f64,
+) -> Option<f64> {
     let up = run.me.up;
     let base = run.near.place - run.up() * f64::from(raise);
     let met = run.near.time();
@@ -170,7 +176,11 @@ fn roll_on(run: &mut Run<'_>, raise: f32, tread: Vec3, ramp: &Ramp, rest: f64) -
     }
     let lifted = run.near.place;
     run.near.push(up * -raise);
-    let found = settle_down(run)?;
+    let mut found = settle_down(run)?;
+    if let Some(rim) = boards.filter(|rim| rim.body != found.ground.body) {
+        // So little later what it left touches as well: that takes it back no more than it would have held it.
+        found.ground = rim;
+    }
     run.stepped(raise + (run.near.place - lifted).dot(run.up()) as f32);
     let rise = (run.near.place - base).dot(run.up()) as f32;
     run.me.velocity = lift(ramp.at(used) * kept(run, rise), run.ground.normal, up);
