@@ -22,6 +22,9 @@ const SETTLED: f64 = 1.0 / 120.0;
 /// As fast a fall as this part of the fastest is all but the fastest.
 const NEARLY: f64 = 0.9;
 
+/// How a velocity changes is told from that so soon, seconds.
+const SOON: f64 = 1e-5;
+
 /// What is this near to the velocity across that is wanted, m/s, is held.
 const ARRIVED: f64 = 1e-3;
 
@@ -54,7 +57,7 @@ impl Held {
 /// that, or where it leaves that, nothing.
 pub(super) fn next_motion(run: &mut Run<'_>, velocity: DVec3, planes: Planes) -> (Motion, Held) {
     let motion = Motion::of(run, velocity);
-    let led = !planes.normals().is_empty() && !motion.resists() && motion.tips == DVec3::ZERO;
+    let led = !planes.normals().is_empty() && motion.tips == DVec3::ZERO;
     // At the fastest it falls, it is held to that, and turning would take it off by a hair.
     let limited = motion.pull.slides || -velocity.dot(run.up()) > NEARLY * motion.pull.limit;
     if !led || limited || run.is_on_rails() || run.me.phase == Phase::Dash {
@@ -125,8 +128,11 @@ impl Motion {
         }
     }
 
-    /// How its velocity changes where the air does not resist, m/s².
+    /// How its velocity changes at first, m/s².
     fn own_rate(&self) -> DVec3 {
+        if self.resists() {
+            return (self.steered.drift.at(SOON) + self.along.at(SOON) - self.velocity) / SOON;
+        }
         self.steered.drift.rate() + self.along.rate()
     }
 
