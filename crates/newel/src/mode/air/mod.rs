@@ -8,7 +8,7 @@ mod nudge;
 
 use glam::DVec3;
 
-use self::motion::{Held, Motion, next_motion};
+use self::motion::{Motion, next_motion};
 use super::trail::Trail;
 use super::transitions;
 use super::{along_walls, climb, impact, swim};
@@ -70,7 +70,7 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     let (used, hit) = held.ends(run, &trail, used).map_or((used, hit), |ended| (ended, None));
     impact::note_fall(run, &path, used);
     run.me.velocity = motion.velocity_at(&path, &held, used);
-    if let (Held::Round(corner, _), None) = (&held, &hit) {
+    if let (Some(corner), None) = (held.corner(), &hit) {
         corner.hug(run);
     }
     if used == steered.duration && run.walls.leaning(run.me.up).is_none() {

@@ -29,27 +29,38 @@ const SOON: f64 = 1e-5;
 const ARRIVED: f64 = 1e-3;
 
 /// What holds it off what it touches.
-pub(super) enum Held {
-    /// Planes, or none of them; and whether all that is one face that it goes along.
-    Off(Planes, Along),
-    /// The corner that it is led round, and how its velocity would change were that not there, m/s².
-    Round(Corner, DVec3),
+pub(super) struct Held {
+    /// Planes, or none of them; unless it is led round a corner.
+    planes: Planes,
+    /// What all that is, if it is one thing.
+    along: Along,
+    /// How its velocity would change were nothing there, m/s².
+    open: DVec3,
 }
 
 impl Held {
+    fn off(planes: Planes, along: Along) -> Held {
+        Held { planes, along, open: DVec3::ZERO }
+    }
+
+    /// The corner that it is led round.
+    pub fn corner(&self) -> Option<Corner> {
+        self.along.corner()
+    }
+
     fn is_free(&self) -> bool {
-        matches!(self, Held::Off(planes, _) if planes.normals().is_empty())
+        self.planes.normals().is_empty() && self.corner().is_none()
     }
 
     /// Where the face that it went along for `used` seconds has ended, it is back there; the seconds until then.
     pub fn ends(&self, run: &mut Run<'_>, trail: &Trail, used: f64) -> Option<f64> {
-        if let Held::Off(_, along) = self { along.ends(run, trail, used) } else { None }
+        self.along.ends(run, trail, used)
     }
 
     /// Seconds of `span` that it does so, or may be led round at once.
     pub fn holds_for(&self, motion: &Motion, span: f64) -> f64 {
-        let Held::Round(corner, free) = self else { return span };
-        corner.holds_for(motion.velocity, *free, span.min(corner.longest(motion.own_rate().length())))
+        let Some(corner) = self.corner() else { return span };
+        corner.holds_for(motion.velocity, self.open, span.min(corner.longest(motion.own_rate().length())))
     }
 }
 
@@ -61,17 +72,17 @@ pub(super) fn next_motion(run: &mut Run<'_>, velocity: DVec3, planes: Planes) ->
     // At the fastest it falls, it is held to that, and turning would take it off by a hair.
     let limited = motion.pull.slides || -velocity.dot(run.up()) > NEARLY * motion.pull.limit;
     if !led || limited || run.is_on_rails() || run.me.phase == Phase::Dash {
-        return (motion, Held::Off(planes, Along::Other));
+        return (motion, Held::off(planes, Along::Other));
     }
     let along = Along::of(run, velocity);
-    let Some(corner) = along.corner() else { return (motion, Held::Off(planes, along)) };
+    let Some(corner) = along.corner() else { return (motion, Held::off(planes, along)) };
     let walls = core::mem::take(&mut run.walls);
     let open = Motion::of(run, velocity);
     run.walls = walls;
     if corner.lets_go(velocity, open.own_rate()) {
-        return (open, Held::Off(Planes::default(), Along::Other));
+        return (open, Held::off(Planes::default(), Along::Other));
     }
-    (motion, Held::Round(corner, open.own_rate()))
+    (motion, Held { planes, along, open: open.own_rate() })
 }
 
 /// How it moves for a while, but for walls: across as steered, along up as pulled.
@@ -119,13 +130,11 @@ impl Motion {
             }
             true => (self.steered.drift.at(span) + self.along.at(span) - self.velocity) / span,
         };
-        match walls {
-            Held::Round(corner, _) => corner.bent(self.velocity, own, span),
-            Held::Off(planes, _) => {
-                let rate = planes.not_left_by(self.velocity).admissible(own + self.tips);
-                Path { velocity: self.velocity, rate, span }
-            }
+        if let Some(corner) = walls.corner() {
+            return corner.bent(self.velocity, own, span);
         }
+        let rate = walls.planes.not_left_by(self.velocity).admissible(own + self.tips);
+        Path { velocity: self.velocity, rate, span }
     }
 
     /// How its velocity changes at first, m/s².
