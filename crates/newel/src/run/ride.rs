@@ -66,6 +66,8 @@ impl Run<'_> {
         self.near.ridden = id;
         self.ride = body.map(|body| Ride { body, foot: None, kept: false });
         self.carried = DVec3::ZERO;
+        // From now on: what it lands on inside a tick has not carried it since the tick began.
+        self.ground_since = self.near.time();
         self.refresh_ride();
     }
 

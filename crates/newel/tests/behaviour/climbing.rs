@@ -300,6 +300,21 @@ fn over_the_top_it_comes_to_stand_on_the_floor_and_under_a_ceiling_it_stays() {
 }
 
 #[test]
+fn wherever_in_a_tick_it_comes_to_the_top_it_goes_over_then() {
+    let tops = |rate: f64, at: f64| {
+        let mut ascent = Ascent::new(wall_with_ladder(), climber(|_| {}), [at, 0.0, 0.0]);
+        ascent.until(3.9, rate, Intent::toward(Vec3::X));
+        let told = ascent.when(ended);
+        told.unwrap_or_else(|| panic!("{rate} Hz: not over it")).time
+    };
+    for n in 0..20 {
+        let at = 4.5e-4 * f64::from(n);
+        let apart = (tops(1000.0, at) - tops(60.0, at)).abs();
+        assert!(apart < 2e-4, "{n}: {apart} s apart");
+    }
+}
+
+#[test]
 fn walls_that_lean_no_further_than_tuned_are_climbed() {
     for degrees in [40.0, 55.0, 59.0, 61.0, 75.0, 90.0, 105.0, 119.0, 121.0, 135.0f64] {
         let lean = degrees.to_radians();

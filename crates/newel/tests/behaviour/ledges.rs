@@ -442,3 +442,20 @@ fn what_comes_in_its_way_ends_it_and_nothing_is_passed_through() {
     println!("{blocked} ways blocked");
     assert!(blocked > 20, "{blocked}");
 }
+
+#[test]
+fn the_edge_of_a_lift_that_comes_down_is_got_up_onto_at_the_same_moment_at_every_rate() {
+    let tuning = from_the_ground();
+    let sinks = Track::new(vec![Key::at(0.0, [0.0; 3]), Key::at(4.0, [0.0, -3.0, 0.0])], Ending::Stay).unwrap();
+    let lift = World::new().block([1.0, -3.0, -4.0], [6.0, 3.2, 4.0]).mesh();
+    let scene = Scene::new().with(World::new().floor(20.0, 0.0).mesh()).with_moving(7, lift, sinks);
+    let moments = SIX_RATES.map(|rate| {
+        let mut ascent = Ascent::new(scene.clone(), tuning, [0.0, 0.0, 0.0]);
+        ascent.until(4.0, rate, east());
+        let up = ascent.events.iter().find(|event| matches!(event.kind, EventKind::PulledUp { .. }));
+        up.unwrap_or_else(|| panic!("{rate} Hz: not up onto it")).time
+    });
+    for moment in moments {
+        assert!((moment - moments[5]).abs() < 1e-6, "{moments:?}");
+    }
+}

@@ -408,3 +408,36 @@ fn the_edge_guard_holds_on_what_moves_as_it_does_ashore() {
         }
     }
 }
+
+#[test]
+fn onto_what_moves_it_steps_once_wherever_in_a_tick_it_comes_to_it() {
+    let slab = World::new().block([-1.6, 0.02, -1.6], [1.6, 0.15, 1.6]).mesh();
+    let scene = Scene::new().with(World::new().floor(30.0, 0.0).mesh()).with_moving(
+        7,
+        slab,
+        turntable(DVec3::ZERO, DVec3::Y, 4.0),
+    );
+    for n in 0..150 {
+        let mut stage = Stage::new(scene.clone(), [-2.4 + 3e-5 * f64::from(n), 0.0, 0.2]);
+        stage.go(1000.0, 0.4, Intent::toward(Vec3::X));
+        assert_eq!(stage.count(|kind| matches!(kind, EventKind::Stepped { .. })), 1, "{n}: {:?}", stage.events);
+    }
+}
+
+#[test]
+fn what_it_lands_on_inside_a_tick_has_not_been_stepped_onto_since_its_start() {
+    for rate in SIX_RATES {
+        for speed in [-1.5, 1.5] {
+            let lift = glide([0.0; 3], [0.0, 2.0 * speed, 0.0], 2.0, Ending::Stay);
+            for n in 0..8 {
+                let mut stage = Stage::new(
+                    Scene::new().with_moving(7, deck(9.0), lift.clone()),
+                    [0.0, 0.3 + 0.02 * f64::from(n), 0.0],
+                );
+                stage.go(rate, 1.0, Intent::toward(Vec3::X));
+                let steps = stage.count(|kind| matches!(kind, EventKind::Stepped { .. }));
+                assert_eq!(steps, 0, "{rate} Hz, {speed} m/s, {n}: {:?}", stage.events);
+            }
+        }
+    }
+}

@@ -4,7 +4,7 @@
 use crate::common::worlds::dome;
 use crate::common::{SIX_RATES, Walk, World, east, every_frame};
 use newel::glam::{DQuat, DVec3, Vec3};
-use newel::{Intent, Mode, Tuning};
+use newel::{EventKind, Intent, Mode, OnGround, Tuning, TuningValues};
 
 /// A character whose step is higher than its foot is round.
 fn slender() -> Tuning {
@@ -195,6 +195,35 @@ fn who_slips_off_an_edge_slips_the_same_way_at_every_rate() {
                 println!("{name}, {over} of its radius over, heading {heading}: {:.3} mm, {}", apart * 1e3, ends[5]);
                 assert!(apart < 2e-3, "{name}, {over} of its radius over, heading {heading}: {apart}: {ends:?}");
             }
+        }
+    }
+}
+
+#[test]
+fn between_a_wall_and_an_edge_that_it_slips_off_it_is_held_and_never_flickers() {
+    let tuning = Tuning::new(TuningValues {
+        ground: OnGround { steepest: 45.0, ..OnGround::default() },
+        ..TuningValues::default()
+    });
+    let tuning = tuning.expect("a tuning");
+    let radius = f64::from(tuning.values().size.radius);
+    let wall = World::new().quad(
+        DVec3::new(0.0, -9.0, -9.0),
+        DVec3::new(0.0, -9.0, 9.0),
+        DVec3::new(0.0, 9.0, 9.0),
+        DVec3::new(0.0, 9.0, -9.0),
+    );
+    // A beam along the wall that rises by 28 degrees, so far from it that its edge is about as steep as can be walked.
+    for n in 0..40 {
+        let off = radius * (1.597 + 1e-4 * f64::from(n));
+        let rises = DQuat::from_rotation_x(-28f64.to_radians());
+        let beam = World::new().block([-9.0, -1.0, -9.0], [-off, 0.0, 9.0]).mapped(|p| rises * p);
+        for rate in [15.0, 60.0, 1000.0] {
+            let world = wall.clone().and(beam.clone()).and(World::new().floor(30.0, -8.0));
+            let mut walk = Walk::new(world, tuning, [-radius - 0.001, 0.5, 0.0]);
+            walk.go(1.0 / rate, 1.5, Intent::toward(Vec3::new(0.6, 0.0, 0.8)));
+            let falls = walk.events.iter().filter(|e| matches!(e.kind, EventKind::LeftGround { .. })).count();
+            assert!(falls <= 1, "{n}, {rate} Hz: {falls} falls, {}", walk.hero.position);
         }
     }
 }
