@@ -297,6 +297,13 @@ impl<'a> Surroundings<'a> {
         Some((time, hit))
     }
 
+    /// Back to something that it is led round, by the hair that the way round it was off.
+    pub fn press_back(&mut self, contact: &Contact) {
+        if contact.gap > self.shape.tolerance() && contact.gap <= self.shape.touching() {
+            self.push(contact.normal * -contact.gap);
+        }
+    }
+
     /// Moves straight by `way`, at this very moment; returns the part of it that was free, 0 to 1, and what stopped it.
     pub fn push(&mut self, way: Vec3) -> (f32, Option<Contact>) {
         let (part, hit) = self.push_through(way);

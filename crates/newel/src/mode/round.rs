@@ -136,9 +136,7 @@ impl Corner {
         // What bends the way turns the velocity and adds nothing to it.
         let (before, now) = (along(self.normal), along(contact.normal.as_dvec3()));
         run.me.velocity = now * (before.length() / now.length().max(f64::MIN_POSITIVE));
-        if contact.gap > run.near.shape.tolerance() {
-            run.near.push(contact.normal * -contact.gap);
-        }
+        run.near.press_back(&contact);
     }
 
     /// True where what drives it, m/s², is too weak to keep it on the corner, or leads off it.

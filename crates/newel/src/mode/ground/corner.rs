@@ -125,9 +125,8 @@ impl Corner {
 
     /// Brings it back to the corner by the hair that the arc was off.
     pub fn hug(&self, run: &mut Run<'_>) {
-        let Some(contact) = run.near.refreshed(&self.contact) else { return };
-        if contact.gap > run.near.shape.tolerance() && contact.gap <= run.near.shape.touching() {
-            run.near.push(contact.normal * -contact.gap);
+        if let Some(contact) = run.near.refreshed(&self.contact) {
+            run.near.press_back(&contact);
         }
     }
 }

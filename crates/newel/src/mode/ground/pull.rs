@@ -4,9 +4,10 @@
 //! motion is integrated (Runge and Kutta's fourth order, 1901), and the moment at which it has caught up with what pulls it is found, not
 //! stepped over: the way round is the same however the ticks cut it.
 
+use glam::DVec3;
+
 use super::corner::Corner;
 use crate::motion::Rates;
-use glam::DVec3;
 
 /// No step of it turns by more than this, radians.
 const STEP: f64 = 0.1;
