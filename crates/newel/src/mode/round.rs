@@ -9,6 +9,7 @@ use crate::contact::arcs::Path;
 use crate::contact::point::Contact;
 use crate::contact::slide::Planes;
 use crate::mode::trail::Trail;
+use crate::mode::transitions::LEAVES;
 use crate::run::{MOST_TOUCHED, Run};
 
 /// How much further on the normal is asked, and how long a piece of way round a corner is at most, in parts of the radius.
@@ -139,9 +140,9 @@ impl Corner {
         run.near.press_back(&contact);
     }
 
-    /// True where what drives it, m/s², is too weak to keep it on the corner, or leads off it.
+    /// True where it leaves the corner, or what drives it, m/s², is too weak to keep it there, or leads off it.
     pub fn lets_go(&self, velocity: DVec3, rate: DVec3) -> bool {
-        self.lifts(velocity, rate, 0.0) >= -LET_GO * rate.length()
+        velocity.dot(self.normal) > LEAVES || self.lifts(velocity, rate, 0.0) >= -LET_GO * rate.length()
     }
 
     /// The part of `span` seconds until it lets go.

@@ -10,6 +10,9 @@ use crate::outcome::EventKind;
 use crate::run::Run;
 use crate::support::Ground;
 
+/// What leads away from the ground faster than this, m/s, leaves it.
+pub(super) const LEAVES: f64 = 1e-3;
+
 /// Into `Ground` or `Air`, by what is underfoot now.
 pub(super) fn enter_by_ground(run: &mut Run<'_>) {
     slide::interrupt(run);

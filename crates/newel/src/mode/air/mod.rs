@@ -117,7 +117,7 @@ fn touched(run: &mut Run<'_>, contact: &Contact) {
     let leaning = contact.normal.dot(run.me.up);
     if leaning > 1e-3 {
         let decision = run.near.ground(&run.limits);
-        if decision.is_firm() && run.may_land() {
+        if decision.is_firm() && !leaves(run, &decision.ground) && run.may_land() {
             return touch_down(run, &decision);
         }
         run.ground = decision.ground;
@@ -139,6 +139,14 @@ fn touched(run: &mut Run<'_>, contact: &Contact) {
     run.walls.refresh(&run.near);
     run.walls.add(*contact);
     run.me.velocity = run.walls.in_air(run.me.up).admissible(run.me.velocity);
+}
+
+/// True where it rises from what would carry it: past the rim of a step or a ledge it is on its way up still, and is not
+/// to lose its jump to a tick that finds it there.
+fn leaves(run: &Run<'_>, ground: &Ground) -> bool {
+    let moves =
+        run.near.body_named(ground.body).map_or(DVec3::ZERO, |body| body.velocity_at(ground.point, run.near.time()));
+    (run.me.velocity - moves).dot(ground.normal.as_dvec3()) > transitions::LEAVES
 }
 
 fn touch_down(run: &mut Run<'_>, decision: &Decision) {

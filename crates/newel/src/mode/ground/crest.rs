@@ -60,6 +60,7 @@ pub(super) fn fly_off(
     trail.stand_at(run, leaves.1, held);
     run.me.velocity = leaves.0;
     lose(run);
+    run.lost_at = Some((run.near.place, run.near.time()));
     run.report(EventKind::LeftGround { support });
     held
 }

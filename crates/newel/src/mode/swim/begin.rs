@@ -8,15 +8,12 @@ use crate::character::{Mode, Phase};
 use crate::contact::arcs::Path;
 use crate::math::flatten64;
 use crate::mode::jump::leap;
-use crate::mode::transitions::{enter_by_ground, take_off, take_off_into};
+use crate::mode::transitions::{LEAVES, enter_by_ground, take_off, take_off_into};
 use crate::mode::{climb, ledge, slide};
 use crate::outcome::{EventKind, Off};
 use crate::run::Run;
 use crate::run::water::{AT, Waterline};
 use crate::tuning::Swim;
-
-/// What leads away from the ground faster than this, m/s, leaves it.
-const LEAVES: f64 = 1e-3;
 
 /// Begins and ends it where the water is deep enough, or no longer.
 pub(in crate::mode) fn decide(run: &mut Run<'_>) {
