@@ -32,6 +32,14 @@ impl Walls {
         self.contacts[place.unwrap_or(MOST - 1)] = Some(contact);
     }
 
+    /// Remembers a wall in the place of one that it goes on from.
+    pub fn go_over(&mut self, was: &Contact, to: Contact) {
+        let mut others = Walls { forgot: self.forgot, ..Walls::default() };
+        self.iter().filter(|c| !is_same(c, was)).for_each(|c| others.add(*c));
+        others.add(to);
+        *self = others;
+    }
+
     /// True where the contact is with a wall that is known.
     pub fn knows(&self, contact: &Contact) -> bool {
         self.iter().any(|c| is_same(c, contact))

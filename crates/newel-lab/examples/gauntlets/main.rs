@@ -113,25 +113,50 @@ fn parts(traces: &[Trace]) -> Option<String> {
 /// Events this near to each other, seconds, may come in either order.
 const AT_ONCE: f64 = 2e-3;
 
+/// An event by its name and how many of that name were told before it, when and where it was.
+struct Told {
+    name: &'static str,
+    count: usize,
+    time: f64,
+    x: f64,
+}
+
+/// All but footsteps, which stand for ways and not for what happened; and what is told every tick while it lasts, once.
+fn told(trace: &Trace) -> Vec<Told> {
+    let mut counts = BTreeMap::new();
+    let every_tick =
+        |kind: &EventKind| matches!(kind, EventKind::Crushed { .. } | EventKind::Stuck | EventKind::PushedOut { .. });
+    let events = trace.events.iter().filter(|event| !matches!(event.kind, EventKind::Footstep { .. }));
+    let mut last = None;
+    let events = events.filter(|event| {
+        let name = Some(event_name(&event.kind));
+        core::mem::replace(&mut last, name) != name || !every_tick(&event.kind)
+    });
+    let one = |event: &newel::Event| {
+        let name = event_name(&event.kind);
+        let count = counts.entry(name).and_modify(|n| *n += 1).or_insert(0);
+        Told { name, count: *count, time: event.time, x: event.place.x }
+    };
+    events.map(one).collect()
+}
+
 /// Where the events of two runs first differ, in words; those told all but at once may be in either order.
 fn difference(one: &Trace, other: &Trace) -> Option<String> {
-    let events = |trace: &Trace| -> Vec<(&'static str, f64, f64)> {
-        let told = trace.events.iter().filter(|event| !matches!(event.kind, EventKind::Footstep { .. }));
-        let mut told: Vec<_> = told.map(|event| (event_name(&event.kind), event.time, event.place.x)).collect();
-        let swaps = |pair: &[(&str, f64, f64)]| pair[1].1 - pair[0].1 < AT_ONCE && pair[1].0 < pair[0].0;
-        while let Some(n) = told.windows(2).position(swaps) {
-            let at = told[n].1;
-            told.swap(n, n + 1);
-            // Or one that came last would never do so again.
-            (told[n].1, told[n + 1].1) = (at, at.max(told[n + 1].1));
-        }
-        told
+    let (a, b) = (told(one), told(other));
+    let place = |event: &Told, all: &[Told]| all.iter().position(|e| (e.name, e.count) == (event.name, event.count));
+    let places: Vec<Option<usize>> = a.iter().map(|event| place(event, &b)).collect();
+    let lone = places.iter().position(Option::is_none);
+    let late = |told: &[Told], first: usize, then: usize| told[then].time - told[first].time >= AT_ONCE;
+    let swapped = (0..a.len()).find(|&n| {
+        let after = (n + 1..a.len()).filter_map(|m| Some((m, places[n]?, places[m]?)));
+        let mut swaps = after.filter(|(_, first, then)| then < first);
+        swaps.any(|(m, first, then)| late(&a, n, m) || late(&b, then, first))
+    });
+    let more = b.iter().position(|event| place(event, &a).is_none());
+    let say = |event: Option<&Told>| {
+        event.map_or("nothing".to_owned(), |e| format!("{} at {:.4} s, x {:.3}", e.name, e.time, e.x))
     };
-    let (a, b) = (events(one), events(other));
-    let at = (0..a.len().max(b.len())).find(|n| a.get(*n).map(|e| e.0) != b.get(*n).map(|e| e.0))?;
-    let say = |event: Option<&(&'static str, f64, f64)>| {
-        event.map_or("nothing".to_owned(), |(name, time, x)| format!("{name} at {time:.4} s, x {x:.3}"))
-    };
+    let at = [lone, swapped, more].into_iter().flatten().min()?;
     Some(format!("{} Hz {}, {} Hz {}", one.rate, say(a.get(at)), other.rate, say(b.get(at))))
 }
 

@@ -15,7 +15,7 @@ use crate::support::Support;
 pub(super) fn touched_already(run: &mut Run<'_>, path: &Path) -> Option<Contact> {
     // What is walked or landed on is no wall; but to whoever floats a floor is one as well. And what was known by a gather that is gone
     // has been forgotten, and would be entered, hair by hair, by whoever only floats against it, or slips off it: it is met again.
-    let floats = matches!(run.me.mode, Mode::Swim | Mode::Hover | Mode::Custom);
+    let floats = floats(run);
     let slips = run.ground.support == Support::Slipping;
     if run.walls.has_forgotten() && (floats || slips) {
         run.unmet = MOST_TOUCHED;
@@ -41,6 +41,27 @@ pub(super) fn touched_already(run: &mut Run<'_>, path: &Path) -> Option<Contact>
         run.unmet = 0;
     }
     met
+}
+
+/// True where floors are walls like any other.
+fn floats(run: &Run<'_>) -> bool {
+    matches!(run.me.mode, Mode::Swim | Mode::Hover | Mode::Custom)
+}
+
+/// Where what is gone along has come to a seam within a wall, it goes on along the facet beyond: kept as an edge, the facet behind would
+/// be one more wall, that turns away.
+pub(super) fn over_seams(run: &mut Run<'_>) {
+    if run.walls.iter().all(|c| c.feature == Feature::Face) {
+        return;
+    }
+    run.near.touch(run.near.shape.touching());
+    let (limits, up, floats) = (run.staying, run.me.up, floats(run));
+    let (near, known) = (&run.near, run.walls);
+    for edge in known.iter().filter_map(|c| near.refreshed(c)) {
+        if let Some(face) = near.face_with_rim(&edge, |face| floats || !limits.walkable(face.normal, up)) {
+            run.walls.go_over(&edge, face);
+        }
+    }
 }
 
 /// Goes along `way` until something is hit or a wall touched so far ends; the seconds used, and what was hit.

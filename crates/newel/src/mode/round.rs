@@ -8,6 +8,7 @@ use glam::DVec3;
 use crate::contact::arcs::Path;
 use crate::contact::point::Contact;
 use crate::contact::slide::Planes;
+use crate::mode::along_walls;
 use crate::mode::trail::Trail;
 use crate::mode::transitions::LEAVES;
 use crate::run::{MOST_TOUCHED, Run};
@@ -53,6 +54,7 @@ pub(super) struct Corner {
 impl Along {
     /// What it touches and goes along with this velocity.
     pub fn of(run: &mut Run<'_>, velocity: DVec3) -> Along {
+        along_walls::over_seams(run);
         let speed = velocity.length();
         let Some(contact) = the_only_touch(run) else { return Along::Other };
         if speed < SLOW || run.near.patch.is_moving() {

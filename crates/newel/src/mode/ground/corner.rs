@@ -11,6 +11,7 @@ use super::pull::Pull;
 use crate::contact::arcs::Path;
 use crate::contact::closest::Feature;
 use crate::contact::point::Contact;
+use crate::mode::along_walls;
 use crate::motion::{Ramp, Rates};
 use crate::run::Run;
 use crate::walls::Walls;
@@ -133,21 +134,20 @@ impl Corner {
 
 /// The touch of the one edge or round that `wish` presses; `None` where it presses a face, or more than one place.
 fn pressed_edge(run: &mut Run<'_>, wish: DVec3) -> Option<Contact> {
-    let presses = |c: &&Contact| normal(run, c).is_some_and(|m| wish.dot(m) < 0.0);
-    let contact = *run.walls.iter().find(presses)?;
-    // The facets that share an edge touch at one point.
-    let elsewhere = |c: &Contact| c.feature == Feature::Face || !meets(run, c, &contact);
-    if run.near.patch.is_moving() || run.walls.iter().filter(presses).any(elsewhere) {
+    let presses = |run: &Run<'_>, c: &Contact| normal(run, c).is_some_and(|m| wish.dot(m) < 0.0);
+    if run.near.patch.is_moving() || !run.walls.iter().any(|c| presses(run, c)) {
         return None;
     }
-    let (limits, up) = (run.staying, run.me.up);
+    along_walls::over_seams(run);
+    let mut pressed = run.walls.iter().filter(|c| presses(run, c));
+    let contact = *pressed.next()?;
+    // The facets that share an edge touch at one point.
+    let elsewhere = |c: &Contact| c.feature == Feature::Face || !meets(run, c, &contact);
+    if elsewhere(&contact) || pressed.any(elsewhere) {
+        return None;
+    }
     run.near.touch(run.near.shape.touching());
-    let Some(face) = run.near.face_with_rim(&contact, |face| !limits.walkable(face.normal, up)) else {
-        return Some(contact);
-    };
-    // A seam within a wall, which goes on with another facet.
-    run.walls.add(face);
-    None
+    Some(contact)
 }
 
 /// The face that the corner leads to, and by how much it turns until that is flat against it, radians; infinite where it leads to none.

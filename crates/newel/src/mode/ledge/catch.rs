@@ -15,6 +15,9 @@ use crate::tuning::{Ledge, Takes};
 
 /// How far before the body what is caught may be, in parts of the radius.
 const NEAR: f32 = 0.5;
+/// What is out of reach by no more than this, metres, is within: an edge just as high as a jump and the reach have it is caught or missed
+/// alike at every tick rate.
+const JUST: f32 = 1e-4;
 /// How far it is pressed on to touch, in touches.
 const ON: f32 = 20.0;
 
@@ -31,7 +34,7 @@ pub(in crate::mode) fn seek(run: &mut Run<'_>) -> bool {
     let radius = run.near.shape.radius;
     let looks = Looks {
         ahead,
-        heights: (tuned.hang - tuned.below, tuned.hang + tuned.reach),
+        heights: (tuned.hang - tuned.below - JUST, tuned.hang + tuned.reach + JUST),
         reach: radius * (2.0 + NEAR),
         deep: tuned.depth,
         width: tuned.width,
