@@ -6,8 +6,8 @@ use crate::common::oracle::{Dice, segment_to_triangle};
 use crate::common::{SIX_RATES, World};
 use newel::glam::{DQuat, DVec3, Vec3};
 use newel::{
-    Button, Character, Ending, Event, EventKind, Intent, Key, Mode, Modifiers, Scene, Spawn, Tick, Track, Tuning,
-    TuningValues, Workspace,
+    Button, Character, Ending, Event, EventKind, Intent, Key, LowStance, Mode, Modifiers, Scene, Spawn, Stance, Tick,
+    Track, Tuning, TuningValues, Workspace,
 };
 
 /// A character in a scene, stepped at any rate.
@@ -266,6 +266,30 @@ fn a_lift_under_a_ceiling_reports_the_crush() {
     assert!(matches!(first.kind, EventKind::Crushed { .. }), "{first:?}");
     assert!((first.time - 2.2).abs() < 0.001, "{}", first.time);
     assert!(stage.hero.position.y < 2.21);
+}
+
+#[test]
+fn at_a_lip_the_guard_holds_nobody_in_what_comes_down() {
+    let crouch = Some(LowStance { guard: true, ..LowStance::crouch() });
+    let tuning = Tuning::new(TuningValues { crouch, ..TuningValues::default() }).expect("a tuning");
+    for (rate, speed) in SIX_RATES.into_iter().flat_map(|rate| [0.6, 2.5].map(|speed| (rate, speed))) {
+        for from in [-0.4, 0.2] {
+            let ledge = World::new().floor(20.0, -3.0).block([-3.0, -1.0, -3.0], [0.0, 0.0, 3.0]).mesh();
+            let lid = World::new().block([from, 1.8, -2.0], [3.0, 2.3, 2.0]).mesh();
+            let down = glide([0.0; 3], [0.0, -3.0, 0.0], 3.0 / speed, Ending::Stay);
+            let mut stage = Stage::new(Scene::new().with(ledge).with_moving(7, lid, down), [-0.8, 0.0, 0.0]);
+            stage.tuning = tuning;
+            let out = Intent::toward(Vec3::X).in_stance(Stance::Crouch);
+            stage.go(rate, 3.0 / speed + 0.5, out);
+            let shown = format!("{rate} Hz, at {speed} m/s, over it from {from}: {:?}", stage.events);
+            let crushed = stage.events.iter().position(|e| matches!(e.kind, EventKind::Crushed { .. }));
+            let before = &stage.events[..crushed.unwrap_or(stage.events.len())];
+            assert!(
+                before.iter().all(|e| !matches!(e.kind, EventKind::PushedOut { .. } | EventKind::Stuck)),
+                "{shown}"
+            );
+        }
+    }
 }
 
 #[test]

@@ -1,6 +1,7 @@
 //! Obstacles that are got over or round: steps too blunt, or too high, for the round of a foot, and corners. The way
 //! takes the time it takes, the same at every tick rate.
 
+use crate::common::oracle::Dice;
 use crate::common::worlds::dome;
 use crate::common::{SIX_RATES, Walk, World, east, every_frame};
 use newel::glam::{DQuat, DVec3, Vec3};
@@ -131,11 +132,15 @@ fn round_a_corner_it_is_led_the_same_way_at_every_rate() {
 
 /// A post with so many sides, in the way of who walks east.
 fn post(at: DVec3, radius: f64, sides: u32) -> World {
+    column(at, radius, sides, 3.0)
+}
+
+fn column(at: DVec3, radius: f64, sides: u32, height: f64) -> World {
     let rim = |n: u32| {
         let angle = f64::from(n) * std::f64::consts::TAU / f64::from(sides);
         at + DVec3::new(angle.cos(), 0.0, angle.sin()) * radius
     };
-    let high = DVec3::Y * 3.0;
+    let high = DVec3::Y * height;
     (0..sides).fold(World::new(), |world, n| world.quad(rim(n), rim(n) + high, rim(n + 1) + high, rim(n + 1)))
 }
 
@@ -157,6 +162,25 @@ fn all_but_head_on_at_a_post_it_is_led_round_it_the_same_way_at_every_rate() {
                 assert!(apart < 5e-4, "{name}, {sides} sides, {aside} m aside: {apart}: {ends:?}");
             }
         }
+    }
+}
+
+#[test]
+fn nor_does_it_matter_where_the_seams_of_its_sides_run() {
+    let mut dice = Dice(41);
+    for _ in 0..60 {
+        let tuning = Tuning::preset(Tuning::PRESETS[dice.pick(Tuning::PRESETS.len())]).unwrap();
+        let (sides, radius, height) = (5 + dice.pick(28) as u32, dice.between(0.1, 0.5), dice.between(0.8, 3.0));
+        let aside = dice.between(0.3, 0.9) * radius;
+        let world = World::new().floor(30.0, 0.0).and(column(DVec3::new(2.0, 0.0, aside), radius, sides, height));
+        let ends = SIX_RATES.map(|rate| {
+            let mut walk = Walk::new(world.clone(), tuning, [0.0, 0.0, 0.0]);
+            walk.go(1.0 / rate, 2.0, east());
+            walk.hero.position
+        });
+        let apart = ends.map(|end| (end - ends[5]).length()).into_iter().fold(0.0, f64::max);
+        println!("{sides} sides, radius {radius:.3} m, {height:.3} m high, {aside:.3} m aside: {:.3} mm", apart * 1e3);
+        assert!(apart < 5e-4, "{sides} sides, radius {radius}, {height} high, {aside} aside: {apart}: {ends:?}");
     }
 }
 

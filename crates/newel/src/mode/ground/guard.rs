@@ -8,8 +8,9 @@ use glam::DVec3;
 
 use super::footwork::{flat_velocity, lift, settle_down, stand_on};
 use super::walking::toward;
-use super::{Walk, arriving};
+use super::{Walk, arriving, losing};
 use crate::character::Mode;
+use crate::contact::arcs::Path;
 use crate::contact::ground::Decision;
 use crate::contact::slide::Planes;
 use crate::limits::Limits;
@@ -75,6 +76,9 @@ pub(super) fn hold_back(run: &mut Run<'_>, walk: &Walk, trail: &Trail, used: f64
     run.me.velocity = walk.velocities.velocity_at(held);
     if let Some(found) = settle_down(run) {
         stand_on(run, &found);
+    } else if run.near.patch.is_moving() && !is_carried_here(run) {
+        // Pushed off it, there is nothing to hold it back to.
+        return losing::at_last_support(run, trail, &walk.velocities, used);
     }
     run.lip_at = Some(run.near.place);
     run.held_at = run.lip_at;
@@ -84,6 +88,9 @@ pub(super) fn hold_back(run: &mut Run<'_>, walk: &Walk, trail: &Trail, used: f64
 /// Goes along the lip that it stands at for at most `span` seconds; returns the seconds used, or `None` where it stands at none.
 pub(super) fn along_the_lip(run: &mut Run<'_>, span: f64) -> Option<f64> {
     if !run.guarded || !(run.lip_at == Some(run.near.place) || is_over_an_edge(run, 1.0 - AT_IT)) {
+        return None;
+    }
+    if run.near.patch.is_moving() && (is_come_at(run, span) || !is_carried_here(run)) {
         return None;
     }
     let flat = flat_velocity(run.me.velocity, run.up());
@@ -119,6 +126,26 @@ pub(super) fn along_the_lip(run: &mut Run<'_>, span: f64) -> Option<f64> {
         run.held_at = run.lip_at;
     }
     Some(span)
+}
+
+/// True where something moves into it within `span` seconds if it stands where it is.
+fn is_come_at(run: &mut Run<'_>, span: f64) -> bool {
+    let still = Path { velocity: DVec3::ZERO, rate: DVec3::ZERO, span };
+    let way = run.carried_along(still);
+    let trail = Trail::begin(run, way);
+    let met = run.near.sweep(&way).1;
+    trail.stand_at(run, trail.from, 0.0);
+    met.is_some_and(|contact| run.near.patch.body(contact.body).id != run.ground.body)
+}
+
+/// True where there is ground under it, if only as much as does not make it slip: to none no guard can hold it, once what moves has
+/// pushed it off.
+fn is_carried_here(run: &mut Run<'_>) -> bool {
+    let (from, leans, guarded) = (run.near.place, run.leans, run.staying);
+    run.staying = run.limits.to_stay();
+    let carries = settle_down(run).is_some();
+    (run.near.place, run.leans, run.staying) = (from, leans, guarded);
+    carries
 }
 
 /// No way leads on: it stands there.
