@@ -40,6 +40,9 @@ impl Footholds {
 /// A surface lain on rather than rolled off.
 pub(crate) const FLAT: f32 = 0.999;
 
+/// Faces whose normals are this near to each other, a cosine, are one wall.
+const FLUSH: f32 = 0.999_999;
+
 /// What meets at an edge: the most level walkable face, if any, the least level one, and whether there is a steep one.
 #[derive(Default)]
 struct Meeting {
@@ -214,6 +217,23 @@ impl Surroundings<'_> {
         let is_it = |c: &&Contact| c.feature == Feature::Face && counts(c);
         let mut faces = self.contacts.iter().filter(|_| contact.feature != Feature::Face).filter(is_it);
         faces.find(|c| c.face.dot(contact.point - c.point).abs() <= flush).copied()
+    }
+
+    /// What is touched of a wall beyond the seam that an edge touched is: a facet in one plane with its own, which has that edge too and is
+    /// nearer. Of two that touch at the very seam the first is the wall.
+    pub fn beyond_seam(&self, contact: &Contact, counts: impl Fn(&Contact) -> bool) -> Option<Contact> {
+        if contact.feature == Feature::Face {
+            return None;
+        }
+        let flush = 2.0 * self.shape.touching();
+        let goes_on = |c: &&Contact| {
+            c.feature != Feature::Round
+                && (c.gap, c.obstacle) < (contact.gap, contact.obstacle)
+                && c.face.dot(contact.face) > FLUSH
+                && counts(c)
+                && self.reaches(c.obstacle, contact.point, flush)
+        };
+        self.face_with_rim(contact, &counts).or_else(|| self.contacts.iter().find(goes_on).copied())
     }
 
     /// The normal that motion follows over an edge or a round, or `None` where it is no footing.

@@ -18,7 +18,7 @@ use crate::shape::Core;
 use crate::terrain::{Facet, OneWay, Patch, Round, There};
 
 /// What was touched first.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
 pub(crate) enum Obstacle {
     /// Index into the patch's facets.
     Facet(usize),

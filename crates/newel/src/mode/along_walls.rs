@@ -51,14 +51,15 @@ fn floats(run: &Run<'_>) -> bool {
 /// Where what is gone along has come to a seam within a wall, it goes on along the facet beyond: kept as an edge, the facet behind would
 /// be one more wall, that turns away.
 pub(super) fn over_seams(run: &mut Run<'_>) {
-    if run.walls.iter().all(|c| c.feature == Feature::Face) {
+    let is_edge = |c: &&Contact| matches!(c.feature, Feature::Edge(_));
+    if run.walls.iter().find(is_edge).is_none() {
         return;
     }
     run.near.touch(run.near.shape.touching());
     let (limits, up, floats) = (run.staying, run.me.up, floats(run));
     let (near, known) = (&run.near, run.walls);
-    for edge in known.iter().filter_map(|c| near.refreshed(c)) {
-        if let Some(face) = near.face_with_rim(&edge, |face| floats || !limits.walkable(face.normal, up)) {
+    for edge in known.iter().filter(is_edge).filter_map(|c| near.refreshed(c)) {
+        if let Some(face) = near.beyond_seam(&edge, |face| floats || !limits.walkable(face.normal, up)) {
             run.walls.go_over(&edge, face);
         }
     }

@@ -15,9 +15,9 @@ use crate::tuning::{Ledge, Takes};
 
 /// How far before the body what is caught may be, in parts of the radius.
 const NEAR: f32 = 0.5;
-/// What is out of reach by no more than this, metres, is within: an edge just as high as a jump and the reach have it is caught or missed
-/// alike at every tick rate.
-const JUST: f32 = 1e-4;
+/// What is out of reach by no more than this, metres, is within: an edge just as high as a jump and the reach have it is caught at every tick
+/// rate, though looked for at the moments of the grid only, the first of which after the top is up to half a millimetre lower.
+const JUST: f32 = 1e-3;
 /// How far it is pressed on to touch, in touches.
 const ON: f32 = 20.0;
 
@@ -34,7 +34,7 @@ pub(in crate::mode) fn seek(run: &mut Run<'_>) -> bool {
     let radius = run.near.shape.radius;
     let looks = Looks {
         ahead,
-        heights: (tuned.hang - tuned.below - JUST, tuned.hang + tuned.reach + JUST),
+        heights: (tuned.hang - tuned.below, tuned.hang + tuned.reach + JUST.min(tuned.reach + tuned.below)),
         reach: radius * (2.0 + NEAR),
         deep: tuned.depth,
         width: tuned.width,
@@ -77,14 +77,17 @@ fn try_to_hang(run: &mut Run<'_>, tuned: &Ledge, ahead: Vec3, lip: &Lip) -> Opti
     let (from, up) = (run.near.place, run.me.up);
     let shape = run.near.shape;
     let rise = lip.height - tuned.hang;
+    // Off what it is pressed to: a rim that is in the way of that by a hair only is none.
+    run.near.push(-ahead * shape.touching());
+    let begin = run.near.place;
     if run.near.push(up * rise).1.is_some() {
         return None;
     }
-    let gap = (lip.ahead - shape.radius).max(0.0) + ON * shape.touching();
+    let gap = (lip.ahead - shape.radius).max(0.0) + (ON + 1.0) * shape.touching();
     run.near.push(ahead * gap).1?;
     let moved = (run.near.place - from).dot(ahead.as_dvec3()) as f32;
-    run.near.place = from;
-    let way = up * rise + ahead * moved;
+    run.near.place = begin;
+    let way = up * rise + ahead * (moved + shape.touching());
     let short = shape.touching() / way.length().max(shape.touching());
     (run.near.push(way).0 >= 1.0 - short).then_some(Way { rise, ahead: moved, stance: run.me.stance })
 }
