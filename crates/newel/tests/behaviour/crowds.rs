@@ -27,11 +27,7 @@ fn gap(a: &Member, b: &Member, tuning: &Tuning) -> f64 {
     segment_to_segment(p, q, r, s) - 2.0 * f64::from(shape.radius)
 }
 
-fn least_gap(all: &[Member], tuning: &Tuning) -> f64 {
-    least_gap_but(all, tuning, |_| false)
-}
-
-/// The same, leaving out whoever is told crushed: lifted on a shoulder past a neighbour, one may be pinched between the two.
+/// The least gap between two of whom neither is told crushed: lifted on a shoulder past a neighbour, one may be pinched between the two.
 fn least_gap_but(all: &[Member], tuning: &Tuning, crushed: impl Fn(usize) -> bool) -> f64 {
     let free = |(i, j): &(usize, usize)| !crushed(*i) && !crushed(*j);
     let pairs = (0..all.len()).flat_map(|i| (0..i).map(move |j| (i, j))).filter(free);
@@ -59,7 +55,7 @@ fn solid_ones_are_never_in_each_other_at_any_rate_or_speed() {
         let place = |i: usize| DVec3::new((i % 8) as f64 * 1.1 - 4.0, 0.0, (i / 8) as f64 * 1.1 - 4.0);
         let mut all: Vec<_> = (0..64).map(|i| member(&level, &tunings[0], place(i))).collect();
         let mut crowd = Crowd::new();
-        let (mut least, mut pinched) = (f64::INFINITY, 0);
+        let (mut least, mut pinched) = (f64::INFINITY, 0u32);
         for number in 0..(12.0 * rate) as u64 {
             mill_about(&mut all, &mut dice, 6.0);
             if dice.unit() < 2.0 / rate {
@@ -71,7 +67,7 @@ fn solid_ones_are_never_in_each_other_at_any_rate_or_speed() {
                 let events = &crowd.outcome(i).unwrap().events;
                 events.iter().any(|e| matches!(e.kind, EventKind::Crushed { .. }))
             };
-            pinched += (0..64).filter(|i| crushed(*i)).count();
+            pinched += (0..64).map(|i| u32::from(crushed(i))).sum::<u32>();
             least = least.min(least_gap_but(&all, &tunings[0], crushed));
             let stuck = |e: &newel::Event| matches!(e.kind, EventKind::Stuck | EventKind::TimeDropped { .. });
             for i in 0..64 {
@@ -82,7 +78,10 @@ fn solid_ones_are_never_in_each_other_at_any_rate_or_speed() {
             }
         }
         println!("{rate} Hz: least gap {:.3} mm, {pinched} told crushed", least * 1e3);
-        assert!(least > -skin && pinched <= 10, "{rate} Hz: {least} m, {pinched} told crushed");
+        assert!(
+            least > -skin && f64::from(pinched) < 64.0 * 12.0 * rate * 1e-3,
+            "{rate} Hz: {least} m, {pinched} told crushed"
+        );
     }
 }
 
