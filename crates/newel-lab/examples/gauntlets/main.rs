@@ -34,6 +34,8 @@ struct Tally {
     /// The deepest overlap in parts of the skin.
     deepest: f64,
     suspicious: Vec<String>,
+    /// Those that came out otherwise run once more.
+    other_hash: Vec<u64>,
     /// The most that a gauntlet whose events are the same ended apart, and took longer at one rate than at another.
     apart: Vec<f64>,
     /// Where those parted that ended more than a millimetre apart.
@@ -73,6 +75,9 @@ fn try_one(seed: u64, directory: Option<&Path>, tally: &mut Tally) -> Result<(),
     let course = Course::from_text("gauntlet.toml", recorded.text.clone())?;
     let traces: Vec<Trace> =
         RATES.iter().map(|rate| run(&Course { rate: *rate, ..course.clone() }, |_| ())).collect::<Result<_, _>>()?;
+    if !is_same_again(&recorded.text, &course, &traces[2])? {
+        tally.other_hash.push(seed);
+    }
     let (suspicious, mut parted) = (tally.suspicious.len(), false);
     for trace in &traces {
         tally.look(seed, trace);
@@ -97,6 +102,24 @@ fn try_one(seed: u64, directory: Option<&Path>, tally: &mut Tally) -> Result<(),
         std::fs::write(directory.join(format!("seed-{seed}.toml")), &recorded.text)?;
     }
     Ok(())
+}
+
+/// Whether the state has the same hash after another run of it as after `trace`: on a thread of its own, and its still terrain the other
+/// way about.
+fn is_same_again(text: &str, course: &Course, trace: &Trace) -> Result<bool, Box<dyn std::error::Error>> {
+    let mut tables: Vec<&str> = text.split("[[terrain]]").collect();
+    let (first, last) = (tables.remove(0), tables.pop().ok_or("no terrain")?);
+    let is_still = |table: &&str| !table.contains("track");
+    let mut still: Vec<&str> = tables.iter().copied().filter(is_still).collect();
+    tables.iter_mut().filter(|table| is_still(table)).for_each(|table| *table = still.pop().unwrap_or_default());
+    let turned = format!("{first}[[terrain]]{}[[terrain]]{last}", tables.join("[[terrain]]"));
+    let other = Course { rate: trace.rate, ..Course::from_text("gauntlet.toml", turned)? };
+    let same = Course { rate: trace.rate, ..course.clone() };
+    let [again, turned] = std::thread::scope(|scope| {
+        let runs = [&same, &other].map(|course| scope.spawn(|| run(course, |_| ())));
+        runs.map(|run| run.join().expect("a run that ends").map(|trace| trace.hash))
+    });
+    Ok(again? == trace.hash && turned? == trace.hash)
 }
 
 /// The first whole second at which the rates differ by more than a millimetre, and where that is, in words.
@@ -196,6 +219,12 @@ impl Tally {
         for (kind, seeds) in &self.stuck {
             println!("    {} did not get out of: {kind} (seeds {:?})", seeds.len(), &seeds[..seeds.len().min(8)]);
         }
+        let other = &self.other_hash;
+        println!(
+            "  not the same bits once more, on another thread and with its terrain the other way about: {} {:?}",
+            other.len(),
+            &other[..other.len().min(8)]
+        );
         println!("  deepest in rock: {:.4} of the skin", self.deepest);
         println!("  stuck, crushed, pushed out or with time dropped: {}", self.suspicious.len());
         self.suspicious.iter().take(20).for_each(|line| println!("    {line}"));
