@@ -51,8 +51,10 @@ fn every_preset_rises_and_falls_as_it_says() {
 }
 
 #[test]
-fn past_the_rims_of_steps_it_rises_as_high_as_from_a_floor() {
+fn past_the_rims_of_steps_it_rises_and_loses_at_most_a_step_of_its_jump() {
     let tuning = tuned(|_, jump| jump.buffer = 0.0);
+    let step = f64::from(tuning.values().ground.step);
+    let (mut all, mut topped) = (0, 0);
     for _ in every_frame() {
         for (rise, tread) in [(0.25, 0.3), (0.3, 0.25), (0.15, 0.2)] {
             for (rate, n) in SIX_RATES.into_iter().flat_map(|rate| (0..10).map(move |n| (rate, n))) {
@@ -61,15 +63,18 @@ fn past_the_rims_of_steps_it_rises_as_high_as_from_a_floor() {
                 let press = 0.5 + 0.0317 * f64::from(n);
                 walk.play(&Script::new().head(0.0, 1.0, 0.0).press(press, Button::Jump, 1.0), 1.0 / rate, 1.4);
                 let jumped = *walk.first(is_jump).expect("a jump");
-                let top = *walk.first(|k| *k == EventKind::Topped).expect("a top");
-                let rose = top.place.y - jumped.place.y;
+                let landed = *walk.first(is_landing).expect("a landing");
+                let top = walk.first(|k| *k == EventKind::Topped).filter(|top| top.time < landed.time);
                 let shown = format!("steps of {rise} by {tread}, {rate} Hz, pressed at {press:.3} s");
+                let rose = top.unwrap_or(&landed).place.y - jumped.place.y;
                 // A rim met at its widest is upright but for rounding, and lends less than a millimetre.
-                assert!((rose - 1.2).abs() < 1e-3, "{shown}: rose {rose}");
-                assert!(time_of(&walk, is_landing) > top.time, "{shown}: landed on the way up");
+                let least = if top.is_some() { 1.2 - 1e-3 } else { 1.2 - step - 1e-3 };
+                assert!((least..1.2 + 1e-3).contains(&rose), "{shown}: rose {rose}");
+                (all, topped) = (all + 1, topped + i32::from(top.is_some()));
             }
         }
     }
+    assert!(topped > 0 && topped < all, "{topped} of {all} came to their top");
 }
 
 #[test]

@@ -8,6 +8,7 @@ mod nudge;
 
 use glam::DVec3;
 
+use self::fall::pull;
 use self::motion::{Motion, next_motion};
 use super::trail::Trail;
 use super::transitions;
@@ -141,12 +142,14 @@ fn touched(run: &mut Run<'_>, contact: &Contact) {
     run.me.velocity = run.walls.in_air(run.me.up).admissible(run.me.velocity);
 }
 
-/// True where it rises from what would carry it: past the rim of a step or a ledge it is on its way up still, and is not
-/// to lose its jump to a tick that finds it there.
+/// True where it rises from what would carry it, and by more than a step: past the rim of one it is on its way up still, and is not to lose
+/// its jump to that. What is left of a jump at its top is less than what feet step over anyway: there it lands, and runs on.
 fn leaves(run: &Run<'_>, ground: &Ground) -> bool {
-    let moves =
-        run.near.body_named(ground.body).map_or(DVec3::ZERO, |body| body.velocity_at(ground.point, run.near.time()));
-    (run.me.velocity - moves).dot(ground.normal.as_dvec3()) > transitions::LEAVES
+    let (body, time) = (run.near.body_named(ground.body), run.near.time());
+    let moves = body.map_or(DVec3::ZERO, |body| body.velocity_at(ground.point, time));
+    let speed = (run.me.velocity - moves).dot(ground.normal.as_dvec3());
+    let rise = speed * speed / (-2.0 * pull(run, speed, 0.0, 0.0).rate).max(0.0);
+    speed > transitions::LEAVES && rise > f64::from(run.staying.step)
 }
 
 fn touch_down(run: &mut Run<'_>, decision: &Decision) {
