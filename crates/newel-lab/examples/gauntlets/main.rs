@@ -36,6 +36,8 @@ struct Tally {
     suspicious: Vec<String>,
     /// Those that came out otherwise run once more.
     other_hash: Vec<u64>,
+    /// And those that did with the triangles of what stands still counted the other way about.
+    renumbered: Vec<u64>,
     /// The most that a gauntlet whose events are the same ended apart, and took longer at one rate than at another.
     apart: Vec<f64>,
     /// Where those parted that ended more than a millimetre apart.
@@ -75,9 +77,9 @@ fn try_one(seed: u64, directory: Option<&Path>, tally: &mut Tally) -> Result<(),
     let course = Course::from_text("gauntlet.toml", recorded.text.clone())?;
     let traces: Vec<Trace> =
         RATES.iter().map(|rate| run(&Course { rate: *rate, ..course.clone() }, |_| ())).collect::<Result<_, _>>()?;
-    if !is_same_again(&recorded.text, &course, &traces[2])? {
-        tally.other_hash.push(seed);
-    }
+    let (again, renumbered) = is_same_again(&recorded.text, &course, &traces[2])?;
+    tally.other_hash.extend((!again).then_some(seed));
+    tally.renumbered.extend((!renumbered).then_some(seed));
     let (suspicious, mut parted) = (tally.suspicious.len(), false);
     for trace in &traces {
         tally.look(seed, trace);
@@ -96,7 +98,11 @@ fn try_one(seed: u64, directory: Option<&Path>, tally: &mut Tally) -> Result<(),
             tally.parted.push(format!("seed {seed} ({preset}): {:.1} mm{place}", (high - low) * 1e3));
         }
     }
-    let told = differs.is_some() || parted || recorded.stuck_in.is_some() || tally.suspicious.len() > suspicious;
+    let told = !(again && renumbered)
+        || differs.is_some()
+        || parted
+        || recorded.stuck_in.is_some()
+        || tally.suspicious.len() > suspicious;
     if let Some(directory) = directory.filter(|_| told) {
         std::fs::create_dir_all(directory)?;
         std::fs::write(directory.join(format!("seed-{seed}.toml")), &recorded.text)?;
@@ -104,12 +110,13 @@ fn try_one(seed: u64, directory: Option<&Path>, tally: &mut Tally) -> Result<(),
     Ok(())
 }
 
-/// Whether the state has the same hash after another run of it as after `trace`: on a thread of its own, and its still terrain the other
-/// way about.
-fn is_same_again(text: &str, course: &Course, trace: &Trace) -> Result<bool, Box<dyn std::error::Error>> {
+/// Whether the state has the same hash after another run of it, on a thread of its own, as after `trace`; and whether it has with its still
+/// terrain the other way about, which numbers its triangles otherwise.
+fn is_same_again(text: &str, course: &Course, trace: &Trace) -> Result<(bool, bool), Box<dyn std::error::Error>> {
     let mut tables: Vec<&str> = text.split("[[terrain]]").collect();
     let (first, last) = (tables.remove(0), tables.pop().ok_or("no terrain")?);
-    let is_still = |table: &&str| !table.contains("track");
+    // Surfaces are numbered as they come: what has one stays where it is.
+    let is_still = |table: &&str| ["track", "surface", "[["].iter().all(|word| !table.contains(word));
     let mut still: Vec<&str> = tables.iter().copied().filter(is_still).collect();
     tables.iter_mut().filter(|table| is_still(table)).for_each(|table| *table = still.pop().unwrap_or_default());
     let turned = format!("{first}[[terrain]]{}[[terrain]]{last}", tables.join("[[terrain]]"));
@@ -119,7 +126,7 @@ fn is_same_again(text: &str, course: &Course, trace: &Trace) -> Result<bool, Box
         let runs = [&same, &other].map(|course| scope.spawn(|| run(course, |_| ())));
         runs.map(|run| run.join().expect("a run that ends").map(|trace| trace.hash))
     });
-    Ok(again? == trace.hash && turned? == trace.hash)
+    Ok((again? == trace.hash, turned? == trace.hash))
 }
 
 /// The first whole second at which the rates differ by more than a millimetre, and where that is, in words.
@@ -219,12 +226,9 @@ impl Tally {
         for (kind, seeds) in &self.stuck {
             println!("    {} did not get out of: {kind} (seeds {:?})", seeds.len(), &seeds[..seeds.len().min(8)]);
         }
-        let other = &self.other_hash;
-        println!(
-            "  not the same bits once more, on another thread and with its terrain the other way about: {} {:?}",
-            other.len(),
-            &other[..other.len().min(8)]
-        );
+        let some = |seeds: &[u64]| format!("{} {:?}", seeds.len(), &seeds[..seeds.len().min(8)]);
+        println!("  not the same bits once more, on another thread: {}", some(&self.other_hash));
+        println!("  nor with the triangles of what stands still renumbered: {}", some(&self.renumbered));
         println!("  deepest in rock: {:.4} of the skin", self.deepest);
         println!("  stuck, crushed, pushed out or with time dropped: {}", self.suspicious.len());
         self.suspicious.iter().take(20).for_each(|line| println!("    {line}"));
