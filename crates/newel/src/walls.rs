@@ -13,6 +13,9 @@ const MOST: usize = 6;
 /// Normals closer than this are one wall: facets that share the edge touched differ by less.
 const ALIKE: f32 = 1e-5;
 
+/// And what touches from so nearly the same direction is the same wall in another gather.
+const ALIKE_STILL: f32 = 1e-4;
+
 /// Contacts hit in this tick that still touch.
 #[derive(Clone, Copy, Debug, Default)]
 pub(crate) struct Walls {
@@ -45,18 +48,25 @@ impl Walls {
         self.iter().any(|c| is_same(c, contact))
     }
 
-    /// Forgets what no longer touches, and what was known by a gather that is gone: a wall is soon met again.
-    pub fn refresh(&mut self, near: &Surroundings<'_>) {
+    /// Forgets what no longer touches. What was known by a gather that is gone is known by what touches now from where that did: when there is
+    /// another gather depends on how long ticks are, and what is forgotten is met again.
+    pub fn refresh(&mut self, near: &mut Surroundings<'_>) {
         if self.contacts[0].is_none() {
             return;
         }
         let reach = near.shape.touching();
-        let forgets = self.iter().any(|c| near.refreshed(c).is_none());
-        self.forgot |= forgets;
-        let mut kept = [None; MOST];
-        let touching = self.contacts.iter().flatten().filter_map(|c| near.refreshed(c)).filter(|c| c.gap <= reach);
-        kept.iter_mut().zip(touching).for_each(|(slot, contact)| *slot = Some(contact));
-        self.contacts = kept;
+        if self.iter().any(|c| near.refreshed(c).is_none()) {
+            near.touch(reach);
+        }
+        let mut kept = Walls { forgot: self.forgot, ..Walls::default() };
+        for was in self.contacts.iter().flatten() {
+            match near.refreshed(was).or_else(|| touched_from(near, was)) {
+                Some(is) if is.gap <= reach => kept.add(is),
+                Some(_) => {}
+                None => kept.forgot = true,
+            }
+        }
+        *self = kept;
     }
 
     /// True where some were forgotten that may touch yet.
@@ -159,6 +169,15 @@ impl Walls {
         let flat = leaning.map(move |(n, velocity)| (n - u * n.dot(u), velocity));
         flat.filter(|(f, _)| f.length() > 1e-4).map(|(f, velocity)| (f / f.length(), velocity))
     }
+}
+
+/// What touches now from where `was` did, as another gather has it.
+fn touched_from(near: &Surroundings<'_>, was: &Contact) -> Option<Contact> {
+    let like = |c: &&Contact| {
+        (c.normal - was.normal).length_squared() < ALIKE_STILL * ALIKE_STILL
+            && (c.face - was.face).length_squared() < ALIKE_STILL * ALIKE_STILL
+    };
+    near.contacts.iter().find(like).copied()
 }
 
 /// True for the same obstacle, or another facet that touches from the very same direction.

@@ -48,7 +48,7 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
 
 /// The next piece of a walk or a slide.
 fn walk(run: &mut Run<'_>, span: f64) -> f64 {
-    run.walls.refresh(&run.near);
+    run.walls.refresh(&mut run.near);
     if run.me.stride > 0.0 {
         return stride::advance(run, span);
     }
