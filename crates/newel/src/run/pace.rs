@@ -144,7 +144,7 @@ impl Run<'_> {
             || self.me.phase == Phase::Dash
             || (self.me.mode == Mode::Air
                 && self.me.phase_left > 0.0
-                && self.me.phase != Phase::LetGo
+                && !matches!(self.me.phase, Phase::LetGo | Phase::DropsThrough)
                 && !(self.me.phase.is_thrown() && self.me.control > 0.0))
     }
 

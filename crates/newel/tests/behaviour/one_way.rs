@@ -113,6 +113,31 @@ fn it_drops_through_the_one_it_stands_on_for_as_long_as_tuned() {
 }
 
 #[test]
+fn on_the_way_through_it_steers_and_a_wall_does_not_stop_it_half_way() {
+    for rate in SIX_RATES {
+        // A slab half as thick as the character is high, beside a wall that it could slide down.
+        let slab = thin(World::new().block([-3.0, 3.2, -3.0], [3.0, 4.0, 3.0]));
+        let wall = World::new().block([1.0, -1.0, -3.0], [2.0, 9.0, 3.0]).mesh();
+        let scene = Scene::new().with(ground()).with(slab).with(wall);
+        let ends = [0.4f64, 0.0].map(|x| {
+            let mut hop = Hop::new(&scene, [x, 4.0, 0.0], rate);
+            let slide = Some(newel::WallSlide { speed: 0.5, braking: 40.0 });
+            let values = TuningValues { wall_slide: slide, ..*walker().values() };
+            hop.tuning = Tuning::new(values).unwrap();
+            hop.go(&scene, 0.2, Intent::default());
+            hop.go(&scene, 0.2, Intent::toward(Vec3::X).hold(Button::Drop));
+            let (at, phase) = (hop.runner.character.position, hop.runner.character.phase);
+            assert!(phase == Phase::DropsThrough && at.y < 3.9, "{rate} Hz: {phase:?} at {at}");
+            hop.go(&scene, 9.0, Intent::toward(Vec3::X));
+            assert!(hop.is_on(0.0), "{rate} Hz: {}", hop.runner.character.position);
+            at.x - x
+        });
+        let steered = 0.5 * f64::from(walker().values().air.acceleration) * 0.2 * 0.2;
+        assert!(ends[1] > 0.5 * steered, "{rate} Hz: {ends:?}, steered {steered}");
+    }
+}
+
+#[test]
 fn on_what_is_solid_there_is_nothing_to_drop_through() {
     let solid = Scene::new().with(ground());
     // Half on one that lets it through, half on a kerb of the same height.

@@ -15,10 +15,11 @@ pub(super) fn is_wall(run: &Run<'_>, contact: &Contact) -> bool {
     contact.normal.dot(run.me.up).abs() < UPRIGHT
 }
 
-/// True where it slides down a wall: falling along one that its heading leads into.
+/// True where it slides down a wall: falling along one that its heading leads into, and in the middle of nothing else.
 pub(super) fn slides(run: &Run<'_>) -> bool {
     let tuned = run.tuning.values().wall_slide.is_some() && run.modifiers.can_use_walls;
-    let falling = !run.me.phase.is_rising() && run.me.phase != Phase::Dash && run.me.velocity.dot(run.up()) <= 0.0;
+    let busy = run.me.phase_left > 0.0 || run.me.phase.is_rising() || run.me.phase == Phase::Dash;
+    let falling = !busy && run.me.velocity.dot(run.up()) <= 0.0;
     let heading = run.heading_flat();
     let pressed = |wall: &Contact| is_wall(run, wall) && heading.dot(wall.normal) < -PRESSING;
     tuned && falling && run.walls.iter().any(pressed)
