@@ -40,8 +40,8 @@ impl Footholds {
 /// A surface lain on rather than rolled off.
 pub(crate) const FLAT: f32 = 0.999;
 
-/// Faces whose normals are this near to each other, a cosine, are one wall.
-const FLUSH: f32 = 0.999_999;
+/// Faces whose normals are this near to each other, a cosine, may lie in one plane.
+const ONE_PLANE: f32 = 0.999_999;
 
 /// What meets at an edge: the most level walkable face, if any, the least level one, and whether there is a steep one.
 #[derive(Default)]
@@ -229,7 +229,7 @@ impl Surroundings<'_> {
         let goes_on = |c: &&Contact| {
             c.feature != Feature::Round
                 && (c.gap, c.obstacle) < (contact.gap, contact.obstacle)
-                && c.face.dot(contact.face) > FLUSH
+                && c.face.dot(contact.face) > ONE_PLANE
                 && counts(c)
                 && self.reaches(c.obstacle, contact.point, flush)
         };

@@ -52,7 +52,7 @@ fn floats(run: &Run<'_>) -> bool {
 /// be one more wall, that turns away.
 pub(super) fn over_seams(run: &mut Run<'_>) {
     let is_edge = |c: &&Contact| matches!(c.feature, Feature::Edge(_));
-    if run.walls.iter().find(is_edge).is_none() {
+    if !run.walls.iter().any(|c| is_edge(&c)) {
         return;
     }
     run.near.touch(run.near.shape.touching());

@@ -119,7 +119,7 @@ fn on_the_way_through_it_steers_and_a_wall_does_not_stop_it_half_way() {
         let slab = thin(World::new().block([-3.0, 3.2, -3.0], [3.0, 4.0, 3.0]));
         let wall = World::new().block([1.0, -1.0, -3.0], [2.0, 9.0, 3.0]).mesh();
         let scene = Scene::new().with(ground()).with(slab).with(wall);
-        let ends = [0.4f64, 0.0].map(|x| {
+        let ends = [0.65f64, 0.0].map(|x| {
             let mut hop = Hop::new(&scene, [x, 4.0, 0.0], rate);
             let slide = Some(newel::WallSlide { speed: 0.5, braking: 40.0 });
             let values = TuningValues { wall_slide: slide, ..*walker().values() };

@@ -134,12 +134,13 @@ fn a_walk_is_the_same_walk_seen_any_other_way() {
     assert_eq!(apart("mirrored", mirrored, &plain).0, 0);
     // Where a decision hangs by a hair, such as which of two things is met first, rounding may decide it: rarely.
     let turn = DQuat::from_xyzw(1.0, 2.0, 3.0, 4.0).normalize();
-    let few = VILLAGES as usize / 8;
+    // As few as were measured once what it goes along was known from one gather to the next: 14 and 37 before that.
+    let few = VILLAGES as usize / 15;
     assert!(apart("turned", View { turn, ..PLAIN }, &plain).0 <= few);
     assert!(apart("cut otherwise", View { cut: true, ..PLAIN }, &plain).0 <= few);
     assert!(apart("in another order", View { shuffled: true, ..PLAIN }, &plain).0 <= few);
     for rate in [15.0, 30.0, 240.0, 1000.0] {
         let (otherwise, _) = apart(&format!("{rate} Hz"), View { rate, ..PLAIN }, &plain);
-        assert!(otherwise <= VILLAGES as usize / 2, "{rate} Hz: {otherwise}");
+        assert!(otherwise <= VILLAGES as usize * 6 / 25, "{rate} Hz: {otherwise}");
     }
 }

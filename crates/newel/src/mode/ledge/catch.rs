@@ -15,8 +15,8 @@ use crate::tuning::{Ledge, Takes};
 
 /// How far before the body what is caught may be, in parts of the radius.
 const NEAR: f32 = 0.5;
-/// What is out of reach by no more than this, metres, is within: an edge just as high as a jump and the reach have it is caught at every tick
-/// rate, though looked for at the moments of the grid only, the first of which after the top is up to half a millimetre lower.
+/// What is out of reach by no more than this, metres, is within: an edge just as high as a jump and the reach have it would else be caught or
+/// not by rounding, and by how soon after the top the next moment of the grid is (two thirds of a millimetre lower under 20 m/s²).
 const JUST: f32 = 1e-3;
 /// How far it is pressed on to touch, in touches.
 const ON: f32 = 20.0;
