@@ -96,9 +96,10 @@ fn read_scene(root: &Table<'_>) -> Result<Scene, FileError> {
         solids = match on {
             None => solids.with_zone(zone),
             Some(moving) if (1..=tables.len() as u64).contains(&moving) => solids.with_zone_on(moving, zone),
-            Some(_) => {
+            Some(moving) => {
                 let there = tables.len();
-                return Err(table.field_error("on", format!("which of the terrain it moves with: 1 to {there}")));
+                let message = format!("there is no terrain {moving}: the terrain it moves with is one of 1 to {there}");
+                return Err(table.field_error("on", message));
             }
         };
     }

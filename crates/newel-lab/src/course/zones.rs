@@ -36,7 +36,7 @@ pub(super) fn read_zone(table: &Table<'_>, index: usize) -> Result<(Zone, Option
     let zone = zone.blended(table.number("blend", 0.0..=1000.0)?.unwrap_or(0.0));
     let on = table.number("on", 1.0..=1e6)?.map(|on| on as u64);
     if on.is_some() && !matches!(zone.effect, Effect::Water(_)) {
-        return Err(table.field_error("on", "only water moves with what holds it".to_owned()));
+        return Err(table.field_error("on", "only water moves with what holds it: this is no water"));
     }
     table.finish()?;
     Ok((zone, on))
@@ -93,11 +93,16 @@ fn read_effect(table: &Table<'_>, name: &'static str) -> Result<Effect, FileErro
     }))
 }
 
+/// What is said of a wind or a current faster than any.
+fn too_fast(velocity: DVec3) -> String {
+    format!("{:.1} m/s is too fast: at most 300 m/s is allowed", velocity.length())
+}
+
 /// A wind, and how it comes and goes where it does.
 fn read_wind(table: &Table<'_>) -> Result<Wind, FileError> {
     let velocity = vector(table.required_numbers::<3>("wind")?);
     if velocity.length() > 300.0 {
-        return Err(table.field_error("wind", "at most 300 m/s".to_owned()));
+        return Err(table.field_error("wind", too_fast(velocity)));
     }
     let steady = Wind::steady(velocity.as_vec3());
     let Some(every) = table.number("every", 0.01..=3600.0)? else { return Ok(steady) };
@@ -121,11 +126,12 @@ fn read_water(table: &Table<'_>) -> Result<Water, FileError> {
     };
     let current = table.numbers::<3>("current")?.map_or(DVec3::ZERO, vector);
     if current.length() > 300.0 {
-        return Err(table.field_error("current", "at most 300 m/s".to_owned()));
+        return Err(table.field_error("current", too_fast(current)));
     }
     let swells = table.tables("swells")?;
     if swells.len() > Waves::MOST_SWELLS {
-        return Err(table.field_error("swells", format!("at most {} of them", Waves::MOST_SWELLS)));
+        let (given, most) = (swells.len(), Waves::MOST_SWELLS);
+        return Err(table.field_error("swells", format!("{given} swells are too many: at most {most} are allowed")));
     }
     let water = Water::up_to(surface).flowing(current.as_vec3());
     swells.iter().try_fold(water, |water, swell| Ok(water.with_swell(read_swell(swell)?)))
@@ -134,7 +140,7 @@ fn read_water(table: &Table<'_>) -> Result<Water, FileError> {
 fn read_swell(table: &Table<'_>) -> Result<Swell, FileError> {
     let along = vector(table.required_numbers::<3>("along")?).normalize_or_zero().as_vec3();
     if along == Vec3::ZERO {
-        return Err(table.field_error("along", "which way it travels: not zero".to_owned()));
+        return Err(table.field_error("along", "a zero vector points nowhere: give the way it travels, such as [1, 0, 0]"));
     }
     let swell = Swell {
         along,
