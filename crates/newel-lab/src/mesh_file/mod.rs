@@ -6,6 +6,7 @@ mod obj_file;
 use std::path::Path;
 
 use newel::glam::DVec3;
+use newel::{Mesh, MeshError};
 
 use crate::error::FileError;
 
@@ -25,6 +26,34 @@ pub struct MeshFile {
 }
 
 impl MeshFile {
+    /// The terrain it is, each triangle made of its material: surface 0 is the first of `materials`, and so on.
+    ///
+    /// ```
+    /// use newel::{Hold, Runner, Terrain};
+    /// # let demo = |name| std::path::Path::new(concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo")).join(name);
+    /// let file = newel_lab::read_mesh(&demo("meshes/gull-rock.glb"))?;
+    /// let mut level = file.mesh()?;
+    /// if let Some(planks) = file.surface("planks") {
+    ///     level = level.with_hold(planks, Hold::Wall);
+    /// }
+    /// let tuning = newel_lab::read_tuning(&demo("tunings/keeper.toml"))?;
+    /// let hero = Runner::spawn(&level, &tuning, [-4.0, 6.5, 0.8])?;
+    /// assert_eq!(hero.character.position.x, -4.0);
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
+    ///
+    /// # Errors
+    /// As [`Mesh::new`] and [`Mesh::with_surfaces`]; never for what [`read`] has answered, unless changed since.
+    pub fn mesh(&self) -> Result<Mesh, MeshError> {
+        let surfaces: Vec<u16> = self.material_of.iter().map(|m| u16::try_from(*m).unwrap_or(u16::MAX)).collect();
+        Mesh::new(&self.corners, &self.indices)?.with_surfaces(&surfaces)
+    }
+
+    /// The surface that [`mesh`](Self::mesh) makes of a material, by its name; `None` where no material is called so.
+    pub fn surface(&self, material: &str) -> Option<u16> {
+        self.materials.iter().position(|m| m == material).and_then(|m| u16::try_from(m).ok())
+    }
+
     /// The index of a material by its name, added if new.
     fn material(&mut self, name: &str, colour: Option<[f32; 3]>) -> usize {
         self.materials.iter().position(|m| m == name).unwrap_or_else(|| {
@@ -55,5 +84,10 @@ pub fn read(file: &Path) -> Result<MeshFile, FileError> {
 }
 
 fn check(file: &Path, mesh: &MeshFile) -> Result<(), FileError> {
-    newel::Mesh::new(&mesh.corners, &mesh.indices).map(|_| ()).map_err(|e| FileError::whole(file, e.to_string()))
+    let most = usize::from(u16::MAX);
+    if mesh.materials.len() > most {
+        let given = mesh.materials.len();
+        return Err(FileError::whole(file, format!("{given} materials are too many: at most {most} are allowed")));
+    }
+    mesh.mesh().map(|_| ()).map_err(|e| FileError::whole(file, e.to_string()))
 }

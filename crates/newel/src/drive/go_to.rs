@@ -168,6 +168,13 @@ pub struct GoTo {
     settles: Option<DVec3>,
 }
 
+impl Default for GoTo {
+    /// Going nowhere, as [`Going::default`] says.
+    fn default() -> GoTo {
+        GoTo::new(Going::default())
+    }
+}
+
 impl GoTo {
     /// One that goes nowhere yet.
     #[must_use]

@@ -126,7 +126,7 @@ impl Latch {
         self
     }
 
-    /// What shape it is to have in this frame.
+    /// What shape it is to have in this frame, and in those after it until another is said.
     pub fn stance(&mut self, stance: Stance) -> &mut Latch {
         if stance != self.stance && stance == self.told_stance {
             self.passed_stance = Some(self.stance);

@@ -51,6 +51,29 @@ fn every_preset_rises_and_falls_as_it_says() {
 }
 
 #[test]
+fn no_preset_is_hurt_by_its_own_jumps() {
+    for preset in Tuning::PRESETS {
+        let tuning = Tuning::preset(preset).unwrap();
+        let Some(jump) = tuning.values().jump else { continue };
+        let mut walk = on_a_floor(tuning);
+        // Every jump that it has, each from the top of the one before.
+        for _ in 0..=jump.extra as usize {
+            walk.go(1.0 / 60.0, 1.0 / 60.0, Intent::default());
+            while !(walk.hero.velocity.y <= 0.0) {
+                walk.go(1.0 / 60.0, 1.0 / 60.0, Intent::default().hold(Button::Jump));
+            }
+            walk.go(1.0 / 60.0, 1.0 / 60.0, Intent::default().hold(Button::Jump));
+        }
+        walk.go(1.0 / 60.0, 5.0, Intent::default());
+        let jumps = walk.events.iter().filter(|e| is_jump(&e.kind)).count();
+        assert_eq!(jumps, 1 + jump.extra as usize, "{preset}");
+        let landing = walk.first(is_landing).expect("a landing");
+        let EventKind::Landed { hardness, damage, fell, .. } = landing.kind else { unreachable!() };
+        assert_eq!((hardness, damage), (0.0, 0.0), "{preset} fell {fell} m");
+    }
+}
+
+#[test]
 fn past_the_rims_of_steps_it_rises_and_loses_at_most_a_step_of_its_jump() {
     let tuning = tuned(|_, jump| jump.buffer = 0.0);
     let step = f64::from(tuning.values().ground.step);
