@@ -140,7 +140,9 @@ fn read_water(table: &Table<'_>) -> Result<Water, FileError> {
 fn read_swell(table: &Table<'_>) -> Result<Swell, FileError> {
     let along = vector(table.required_numbers::<3>("along")?).normalize_or_zero().as_vec3();
     if along == Vec3::ZERO {
-        return Err(table.field_error("along", "a zero vector points nowhere: give the way it travels, such as [1, 0, 0]"));
+        return Err(
+            table.field_error("along", "a zero vector points nowhere: give the way it travels, such as [1, 0, 0]")
+        );
     }
     let swell = Swell {
         along,

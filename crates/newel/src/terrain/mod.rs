@@ -10,6 +10,7 @@ mod layers;
 #[cfg(feature = "mesh")]
 mod mesh;
 mod one_way;
+mod pair;
 mod patch;
 #[cfg(feature = "mesh")]
 mod scene;
@@ -64,7 +65,8 @@ impl When {
 
 /// Whatever a character can touch.
 ///
-/// A game implements this over its own world, or uses [`Mesh`]. It is asked once in an ordinary tick.
+/// A game implements this over its own world, or uses [`Mesh`], [`Scene`], [`Heights`] or [`flat::Tiles`](crate::flat::Tiles); a pair of
+/// terrains, `(A, B)`, is both at once. It is asked once in an ordinary tick.
 ///
 /// # Contract
 /// - [`Terrain::gather`] adds everything that reaches into the patch's box at any moment of the tick; more is allowed,

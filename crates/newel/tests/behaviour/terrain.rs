@@ -1,10 +1,13 @@
 //! A terrain of the game's own: round obstacles, named bodies, zones; and what modifiers change.
 
+use crate::common::oracle::Dice;
+use crate::common::worlds::village;
 use crate::common::{SIX_RATES, World};
 use newel::glam::{DVec3, Vec3};
 use newel::{
-    Ability, Body, Button, Character, Effect, EventKind, Intent, Mesh, Modifiers, Patch, RayHit, Refusal, Round, State,
-    Support, Terrain, Tick, Tuning, When, Workspace, Zone,
+    Ability, Body, Button, Character, Climb, Effect, Ending, EventKind, Footing, Hold, Intent, Key, Mesh, Modifiers,
+    Patch, RayHit, Refusal, Round, Scene, Sensor, State, Support, Terrain, Tick, Track, Tuning, Water, When, Workspace,
+    Zone,
 };
 
 /// A floor with upright poles, each a body of its own, and zones.
@@ -142,4 +145,72 @@ fn a_terrain_that_answers_nonsense_cannot_make_the_state_nonsense() {
         let State { position, velocity, .. } = run.hero.state;
         assert!(position.is_finite() && velocity.is_finite(), "gravity times {factor}: {:?}", run.hero);
     }
+}
+
+/// A village in two halves, and what stands, moves, wets and is climbed in it: in two scenes, and all in one, in that order.
+fn halves(seed: u64) -> (Scene, Scene, Scene) {
+    let mut dice = Dice(seed);
+    let (houses, sheds) = (village(&mut dice).mesh(), village(&mut dice).mapped(|p| p + DVec3::Y * 0.013).mesh());
+    let houses = houses.with_surface(3).with_footing(3, Footing { grip: 0.6, speed: 0.9 });
+    let sheds = sheds.with_surface(4).with_hold(4, Hold::Wall).with_footing(4, Footing { grip: 1.0, speed: 0.8 });
+    let first =
+        |scene: Scene| scene.with(houses.clone()).with_pole(DVec3::ZERO.with_x(3.0), DVec3::new(3.0, 4.0, 0.0), 0.1, 9);
+    let water = Water::flat(DVec3::Y * 1.5, Vec3::Y).with_own_waves();
+    let pool = Zone::new(5, DVec3::new(-6.0, -1.0, -6.0), DVec3::new(0.0, 2.0, 0.0), Effect::Water(water));
+    let lift = Track::new(vec![Key::at(0.0, DVec3::Z * 3.0), Key::at(3.0, DVec3::new(0.0, 2.0, 3.0))], Ending::Back);
+    let plate = Mesh::cuboid(DVec3::splat(-1.0), DVec3::new(1.0, 0.05, 1.0)).expect("a plate");
+    let gate = Sensor::new(8, DVec3::new(-9.0, -1.0, 0.0), DVec3::new(9.0, 5.0, 1.0));
+    let second = |scene: Scene| {
+        let scene = scene.with(sheds.clone()).with_moving(7, plate.clone(), lift.clone().expect("a track"));
+        scene.with_zone(pool).with_waves(5, |at, time| 0.1 * (at.x + time).sin()).with_sensor(0, gate)
+    };
+    (first(Scene::new()), second(Scene::new()), second(first(Scene::new())))
+}
+
+#[test]
+fn two_terrains_side_by_side_are_as_one_of_both() {
+    let mut told = Vec::new();
+    for seed in 0..40 {
+        let (first, second, whole) = halves(seed);
+        let mut dice = Dice(seed ^ 0x5eed);
+        let mut values = *Tuning::brisk_hero().values();
+        values.climb = Some(Climb::default());
+        let tuning = Tuning::new(values).expect("a tuning");
+        let start = [0.0, 0.5, 0.0];
+        let Ok(hero) = Character::spawn(&whole, &tuning, start) else { continue };
+        let pair = (&first, &second);
+        assert_eq!(Character::spawn(&pair, &tuning, start).expect("the same"), hero);
+        let (mut both, mut work) = ([hero, hero], Workspace::new());
+        for number in 0..600 {
+            let heading = dice.direction().as_vec3() * f32::from(number % 20 == 0);
+            let along = if heading == Vec3::ZERO { both[0].facing } else { heading };
+            let intent = Intent::toward(along.with_y(0.0)).hold(Button::Sprint);
+            let intent = if number % 45 == 0 { intent.hold(Button::Jump) } else { intent };
+            let terrains: [&dyn Terrain; 2] = [&whole, &pair];
+            let outcomes = terrains.map(|terrain| {
+                let hero = if core::ptr::addr_eq(terrain, &whole) { &mut both[0] } else { &mut both[1] };
+                let tick = Tick { number, terrain, tuning: &tuning, modifiers: &Modifiers::default(), dt: 1.0 / 60.0 };
+                tick.step(&mut work, hero, &intent, &[])
+                    .expect("a valid tick")
+                    .events
+                    .iter()
+                    .copied()
+                    .collect::<Vec<_>>()
+            });
+            assert_eq!(outcomes[0], outcomes[1], "village {seed}, tick {number}");
+            assert_eq!(both[0], both[1], "village {seed}, tick {number}");
+            told.extend(outcomes[0].iter().map(|e| e.kind));
+            let (when, from) = (When::tick(number, 1.0 / 60.0), both[0].position + DVec3::Y);
+            let along = dice.direction().as_vec3();
+            let [a, b] = terrains.map(|terrain| terrain.cast(when, from, along, 30.0));
+            assert_eq!(a, b, "village {seed}, tick {number}");
+        }
+    }
+    let some = |is: fn(&EventKind) -> bool| told.iter().any(is);
+    assert!(some(|k| matches!(k, EventKind::SwimBegan)) && some(|k| matches!(k, EventKind::SensorEntered { .. })));
+    assert!(some(|k| matches!(k, EventKind::ClimbBegan { .. })) && some(|k| matches!(k, EventKind::Landed { .. })));
+    let (still, moving) = (World::new().floor(9.0, 0.0).mesh(), halves(0).1);
+    let when = When::tick(0, 0.1);
+    assert!((&still, &still).stamp(when).is_some() && (&still, &moving).stamp(when).is_none());
+    assert_ne!((&still, &still).stamp(when), still.stamp(when));
 }
