@@ -54,11 +54,10 @@ pub(super) fn read(file: &Path, bytes: &[u8]) -> Result<MeshFile, FileError> {
 /// The names that `usemtl` lines give, each once, as the parser takes them: the rest of the line.
 fn materials_used(bytes: &[u8]) -> Vec<String> {
     let mut names: Vec<String> = Vec::new();
-    for line in String::from_utf8_lossy(bytes).lines() {
-        if let Some(name) = line.trim().strip_prefix("usemtl").map(str::trim) {
-            if !name.is_empty() && !names.iter().any(|known| known == name) {
-                names.push(name.to_owned());
-            }
+    let text = String::from_utf8_lossy(bytes);
+    for name in text.lines().filter_map(|line| line.trim().strip_prefix("usemtl").map(str::trim)) {
+        if !name.is_empty() && !names.iter().any(|known| known == name) {
+            names.push(name.to_owned());
         }
     }
     names

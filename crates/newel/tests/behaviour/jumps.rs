@@ -59,10 +59,10 @@ fn no_preset_is_hurt_by_its_own_jumps() {
         // Every jump that it has, each from the top of the one before.
         for _ in 0..=jump.extra as usize {
             walk.go(1.0 / 60.0, 1.0 / 60.0, Intent::default());
-            while !(walk.hero.velocity.y <= 0.0) {
+            walk.go(1.0 / 60.0, 1.0 / 60.0, Intent::default().hold(Button::Jump));
+            while walk.hero.velocity.y > 0.0 {
                 walk.go(1.0 / 60.0, 1.0 / 60.0, Intent::default().hold(Button::Jump));
             }
-            walk.go(1.0 / 60.0, 1.0 / 60.0, Intent::default().hold(Button::Jump));
         }
         walk.go(1.0 / 60.0, 5.0, Intent::default());
         let jumps = walk.events.iter().filter(|e| is_jump(&e.kind)).count();
