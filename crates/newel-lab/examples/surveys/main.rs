@@ -173,6 +173,7 @@ fn smoothness(file: &Path) -> Drawn {
             .bold_line_style(LINE)
             .disable_x_axis()
             .y_desc("height, m")
+            .y_label_formatter(&|y: &f64| format!("{:.1}", if y.abs() < 0.05 { 0.0 } else { *y }))
             .label_style(font(13.0))
             .axis_desc_style(font(13.0))
             .draw()?;
