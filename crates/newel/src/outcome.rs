@@ -224,8 +224,8 @@ pub enum EventKind {
         /// How far, metres.
         distance: f32,
     },
-    /// It is caught between what closes in: it stays where it is, and overlaps while this goes on. Told every tick until
-    /// it is free; what becomes of it is the game's to say.
+    /// It is caught between what closes in: it stays where it is, and overlaps while this goes on. Told 120 times a
+    /// second until it is free, at every tick rate; what becomes of it is the game's to say.
     Crushed {
         /// The body that presses.
         body: u64,

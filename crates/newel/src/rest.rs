@@ -7,6 +7,7 @@
 use glam::{DVec3, Vec3};
 
 use crate::character::{Mode, Rest, State};
+use crate::coarse::CoarseDirection;
 use crate::command::Command;
 use crate::drive::intent::Intent;
 use crate::step::Tick;
@@ -29,6 +30,7 @@ impl Tick<'_> {
         // What waits for room asks again.
         let unchanged = at_rest
             && after.axis == after.up
+            && after.pressed == CoarseDirection::default()
             && !after.asked.waits()
             && after.carried == Vec3::ZERO
             && after.immersed.is_zero()

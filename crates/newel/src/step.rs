@@ -104,7 +104,9 @@ impl<'a> Tick<'a> {
         run.gather();
         run.mount();
         obey(&mut run, commands)?;
-        run.clear_of_terrain();
+        if !run.is_caught() {
+            run.clear_of_terrain();
+        }
         let mut splits = 0;
         while run.time_left() > 0.0 {
             if splits == MOST_SPLITS {
@@ -117,11 +119,12 @@ impl<'a> Tick<'a> {
                 mode::decide(&mut run, &mut custom);
             }
             run.sample();
+            run.try_to_come_free();
             mode::sample(&mut run);
             mode::decide(&mut run, &mut custom);
             let span = run.time_to_change();
             run.begin_piece(span);
-            let used = mode::advance(&mut run, &mut custom, span);
+            let used = if run.is_caught() { run.stay_caught(span) } else { mode::advance(&mut run, &mut custom, span) };
             run.pass(used, span);
         }
         let (state, told) = run.finish();

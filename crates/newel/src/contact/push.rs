@@ -35,10 +35,13 @@ impl Surroundings<'_> {
         Err(SpawnError::NotClear { wanted: wanted.to_array(), nearest: nearest.map(|p| p.to_array()) })
     }
 
-    /// The deepest of the contacts found last that is a moving body's.
-    pub fn mover_touched(&self) -> Option<Contact> {
-        let moving = self.contacts.iter().filter(|c| !self.patch.body(c.body).is_still());
-        moving.copied().reduce(|a, b| if b.gap < a.gap { b } else { a })
+    /// The deepest of the contacts found last that is a moving body's; one that has come to rest counts `at_rest`.
+    pub fn mover_touched(&self, at_rest: bool) -> Option<Contact> {
+        let moves = |c: &&Contact| {
+            let body = self.patch.body(c.body);
+            !body.is_still() || (at_rest && body.id != 0)
+        };
+        self.contacts.iter().filter(moves).copied().reduce(|a, b| if b.gap < a.gap { b } else { a })
     }
 
     /// How deep the character is in something, metres: zero or less where it is clear of everything by its skin.
@@ -52,8 +55,10 @@ impl Surroundings<'_> {
     /// Returns false, and stays where it was, where there is no way out within `most` metres.
     pub fn push_out(&mut self, allowed: f32, most: f32) -> bool {
         let start = self.place;
+        // What is touched by a hair counts whichever side of that hair it is.
+        let touching = self.shape.touching();
         for _ in 0..MOST_CORRECTIONS {
-            self.touch(0.0);
+            self.touch(touching);
             let Some(way) = self.way_out(allowed) else { return true };
             self.place += way;
             if (self.place - start).length() > f64::from(most) {
@@ -61,7 +66,7 @@ impl Surroundings<'_> {
                 return false;
             }
         }
-        self.touch(0.0);
+        self.touch(touching);
         if self.way_out(allowed).is_none() {
             return true;
         }
@@ -77,7 +82,7 @@ impl Surroundings<'_> {
         }
         let out = (deepest.normal * -deepest.gap).as_dvec3();
         let mut others = Planes::default();
-        for contact in self.contacts.iter().filter(|c| c.gap < 0.0) {
+        for contact in self.contacts.iter() {
             others.add(contact.normal.as_dvec3());
         }
         let turned = others.admissible(out);

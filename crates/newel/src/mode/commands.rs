@@ -6,6 +6,7 @@ use super::displace::displace;
 use super::transitions::{enter_by_ground, take_off};
 use super::{custom, holding, slide};
 use crate::character::{Mode, Phase};
+use crate::coarse::CoarseDirection;
 use crate::command::Command;
 use crate::error::TickError;
 use crate::launch::Launch;
@@ -30,6 +31,7 @@ pub(crate) fn obey(run: &mut Run<'_>, commands: &[Command]) -> Result<(), TickEr
                 run.me.phase = Phase::Plain;
                 run.in_control();
                 (run.me.coyote, run.me.buffer, run.me.flight) = (0.0, 0.0, [0.0; 2]);
+                run.me.pressed = CoarseDirection::default();
                 if let Some(facing) = facing.and_then(|f| direction(flatten(f, run.me.up))) {
                     run.me.facing = facing;
                 }

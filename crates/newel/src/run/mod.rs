@@ -101,8 +101,8 @@ pub(crate) struct Run<'a> {
     pub unmet: u8,
     /// What the readout will tell beside the state.
     pub told: Telling,
-    /// True once it was found caught between what closes in.
-    crushed: bool,
+    /// When in this tick it was last found caught between what closes in.
+    caught_at: Option<f64>,
     /// Landings so far in this tick.
     landings: u8,
     /// Times in this tick that it came down along what leans.
@@ -173,7 +173,7 @@ impl<'a> Run<'a> {
             piece: PieceStart::default(),
             unmet: MOST_TOUCHED,
             told: Telling::default(),
-            crushed: false,
+            caught_at: None,
             landings: 0,
             leans: 0,
             lost_at: None,
@@ -320,7 +320,8 @@ impl<'a> Run<'a> {
             || !self.me.immersed.is_zero()
             || self.me.marks.under_water()
             || self.me.marks.clings()
-            || self.me.axis != self.me.up;
+            || self.me.axis != self.me.up
+            || self.is_caught();
         if placed || self.samples_facing() || self.me.asked.waits() || self.steers_slide() {
             let next = ((self.clock() + ROUNDING) / GRID).floor() + 1.0;
             end = end.min(next * GRID - self.start_clock);

@@ -2,11 +2,12 @@
 
 use glam::DVec3;
 
-use super::Run;
+use super::{MOST_TOUCHED, Run};
 use crate::character::Mode;
 use crate::coarse::CoarseDirection;
 use crate::contact::point::Contact;
 use crate::outcome::EventKind;
+use crate::walls::Walls;
 
 /// What crushes it is over against what it is pressed to by at least this, a cosine.
 const AGAINST: f32 = 0.3;
@@ -14,6 +15,25 @@ const AGAINST: f32 = 0.3;
 const LOOKS: f32 = 4.0;
 
 impl Run<'_> {
+    /// True while it is caught between what closes in: time passes, and it stays where it is.
+    pub fn is_caught(&self) -> bool {
+        self.me.pressed != CoarseDirection::default() && self.me.mode != Mode::Custom
+    }
+
+    /// Caught, it stays where it is in the world, whatever it stood on carries away under it.
+    pub fn stay_caught(&mut self, span: f64) -> f64 {
+        self.leave_foothold();
+        span
+    }
+
+    /// What is caught tries to come free at moments of the grid, each once: so it does at the same moments at every tick rate.
+    pub fn try_to_come_free(&mut self) {
+        if self.is_caught() && self.on_grid && self.caught_at != Some(self.now()) {
+            (self.walls, self.unmet) = (Walls::default(), MOST_TOUCHED);
+            self.clear_of_terrain();
+        }
+    }
+
     /// If terrain has come to overlap the character since the last tick: out of it, the nearest way.
     pub fn clear_of_terrain(&mut self) {
         let half_skin = 0.5 * self.near.shape.skin();
@@ -32,28 +52,33 @@ impl Run<'_> {
             self.me.pressed = CoarseDirection::default();
             return;
         }
-        let (from, mover) = (self.near.place, self.near.mover_touched());
+        // What caught it goes on doing so though it has stopped.
+        let (from, mover) = (self.near.place, self.near.mover_touched(self.is_caught()));
         let free = self.near.push_out(half_skin, 2.0 * self.near.shape.height);
         let way = (self.near.place - from).as_vec3();
         // Never back through what pressed it, nor through anything else: the side it was on before counts.
         let same_side = way.dot(self.me.pressed.direction()) >= -2.0 * half_skin && self.near.is_open_from(from);
         if free && same_side {
+            self.me.pressed = CoarseDirection::default();
             self.report(EventKind::PushedOut { distance: way.length() });
             return;
         }
         self.near.place = from;
         match mover {
             Some(mover) => self.crush(&mover),
-            None => self.report(EventKind::Stuck),
+            None => {
+                self.caught_at = Some(self.now());
+                self.report(EventKind::Stuck);
+            }
         }
     }
 
-    /// Caught between `mover` and something else: it stays where it is, and the game hears of it, once a tick.
+    /// Caught between `mover` and something else: it stays where it is, and the game hears of it, once a moment.
     pub fn crush(&mut self, mover: &Contact) {
-        if self.crushed {
+        if self.caught_at.replace(self.now()) == Some(self.now()) {
             return;
         }
-        self.crushed = true;
+        self.me.velocity = DVec3::ZERO;
         if self.me.pressed == CoarseDirection::default() {
             self.me.pressed = CoarseDirection::from(mover.normal);
         }

@@ -162,11 +162,10 @@ fn touch_down(run: &mut Run<'_>, decision: &Decision) {
 
 /// Between surfaces that close in from all sides: it stays where it is while time passes.
 fn crushed(run: &mut Run<'_>, span: f64) -> f64 {
-    if let Some(mover) = run.walls.mover() {
-        run.crush(&mover);
-    }
     run.me.velocity = DVec3::ZERO;
-    span
+    let Some(mover) = run.walls.mover() else { return span };
+    run.crush(&mover);
+    0.0
 }
 
 /// Nothing new was touched: what it slid along may have ended.

@@ -50,8 +50,7 @@ pub(super) fn meet(run: &mut Run<'_>, contact: &Contact, rest: f64) -> f64 {
     if planes.close_in() || presses_down(run, contact) {
         let mover = run.walls.mover().filter(|_| contact.velocity == DVec3::ZERO);
         run.crush(&mover.unwrap_or(*contact));
-        run.me.velocity = DVec3::ZERO;
-        return rest;
+        return 0.0;
     }
     let left = planes.admissible(flat);
     run.me.velocity = lift(left, run.ground.normal, run.me.up);

@@ -66,11 +66,11 @@ pub(in crate::mode) fn creep(
     }
     let planes = run.walls.planes_against(run.carried);
     if planes.close_in() {
-        if let Some(mover) = run.walls.mover() {
-            run.crush(&mover);
-        }
         run.me.velocity = DVec3::ZERO;
-        return Crept { used: span, met: None, ended: false, nowhere: false };
+        let mover = run.walls.mover();
+        mover.iter().for_each(|mover| run.crush(mover));
+        let used = if mover.is_some() { 0.0 } else { span };
+        return Crept { used, met: None, ended: false, nowhere: false };
     }
     let velocity = planes.admissible(run.me.velocity);
     run.tell_pressed(&planes, run.me.velocity, velocity);

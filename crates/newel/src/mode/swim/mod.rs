@@ -34,11 +34,10 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     run.walls.refresh(&mut run.near);
     let planes = run.walls.planes_against(run.carried);
     if planes.close_in() {
-        if let Some(mover) = run.walls.mover() {
-            run.crush(&mover);
-        }
         run.me.velocity = DVec3::ZERO;
-        return span;
+        let Some(mover) = run.walls.mover() else { return span };
+        run.crush(&mover);
+        return 0.0;
     }
     let depths = Depths::of(run, &tuned, &line);
     let velocity = planes.admissible(run.me.velocity);
