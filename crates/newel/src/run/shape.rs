@@ -1,11 +1,12 @@
 //! What shape it has in a tick under way, and what that allows; and where its eyes are drawn.
 
-use super::Run;
+use super::{MOST_TOUCHED, Run};
 use crate::character::{Mode, Phase};
 use crate::limits::Limits;
 use crate::outcome::EventKind;
 use crate::stance::Stance;
 use crate::tuning::{Allows, LowStance};
+use crate::walls::Walls;
 
 /// Eyes this near to where they are to be, metres, are there: rest is rest.
 const THERE: f32 = 1e-5;
@@ -40,6 +41,8 @@ impl Run<'_> {
         self.leave_foothold();
         self.near.wear(self.tuning.shape_in(stance));
         (self.limits, self.staying) = limits(self, stance);
+        // What it is pressed to is something else to another shape: met at this moment, not when the next tick happens to begin.
+        (self.walls, self.unmet) = (Walls::default(), MOST_TOUCHED);
         self.report(EventKind::StanceChanged { from, to: stance });
     }
 

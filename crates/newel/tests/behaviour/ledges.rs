@@ -2,11 +2,12 @@
 
 use crate::common::oracle::Dice;
 use crate::common::scenes::{Ascent, carriers};
+use crate::common::script::Script;
 use crate::common::{SIX_RATES, Walk, World, east};
 use newel::glam::{DVec3, Vec2, Vec3};
 use newel::{
-    Button, Ending, Event, EventKind, Heading, HoldEnd, Intent, Key, Ledge, Mode, Phase, Scene, Stance, Track, Tuning,
-    TuningValues, Vault,
+    Button, Change, Ending, Event, EventKind, Heading, HoldEnd, Intent, Key, Ledge, Mode, Phase, Scene, Stance, Track,
+    Tuning, TuningValues, Vault,
 };
 
 const RATE: f64 = 1.0 / 60.0;
@@ -457,5 +458,19 @@ fn the_edge_of_a_lift_that_comes_down_is_got_up_onto_at_the_same_moment_at_every
     });
     for moment in moments {
         assert!((moment - moments[5]).abs() < 1e-6, "{moments:?}");
+    }
+}
+
+#[test]
+fn who_rises_from_a_crouch_pressed_to_a_wall_gets_up_onto_it_at_that_moment() {
+    let tuning = tuned(|v| v.ground.step = 0.2);
+    for (rate, rises) in SIX_RATES.into_iter().flat_map(|rate| [1.0371, 1.1, 1.2493].map(|rises| (rate, rises))) {
+        let mut walk = Walk::new(block(1.0, 0.0, 0.0, 0.0), tuning, [0.0; 3]);
+        let script = Script::new().head(0.0, 1.0, 0.0).at(0.0, Change::Stance(Stance::Crouch));
+        walk.play(&script.at(rises, Change::Stance(Stance::Stand)), 1.0 / rate, 2.5);
+        let stood =
+            walk.first(|k| matches!(k, EventKind::StanceChanged { to: Stance::Stand, .. })).expect("stood").time;
+        let up = walk.first(|k| matches!(k, EventKind::PulledUp { .. })).expect("up").time;
+        assert!((stood - rises).abs() < 1e-6 && (up - stood).abs() < 1e-6, "{rate} Hz: {stood} s, up at {up} s");
     }
 }

@@ -52,7 +52,7 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
         span = span.min(steered.duration);
     }
     let top = if run.me.phase.is_rising() { along.time_to(0.0, up) } else { f64::INFINITY };
-    span = span.min(top);
+    span = along_walls::while_pushed_round(run, velocity, span.min(top));
     let path = motion.path(&held, span);
     let fastest = pull.speed_at_limit(rise).map_or(f64::INFINITY, |speed| motion.time_to(speed, up, &path));
     let path = if fastest < span { motion.path(&held, fastest) } else { path };

@@ -4,17 +4,14 @@ use glam::{DVec3, Vec3};
 
 use crate::coarse::CoarseDirection;
 use crate::contact::arcs::Path;
-use crate::contact::closest::Feature;
 use crate::contact::ground::{Decision, Footholds};
 use crate::math::{flatten, flatten64};
+use crate::mode::along_walls;
 use crate::motion::Ramp;
 use crate::run::Run;
 use crate::shape::Form;
 use crate::support::Support;
 
-/// How far what pushes round it may go by before it is looked at again, in parts of the radius: a piece of way keeps the speed that it
-/// is pushed with at first, and whoever a gate came down beside went 4 cm too far at 30 Hz.
-const ROUNDS: f32 = 0.02;
 /// Leaning walls followed down in one settling, and how far that may lead aside, in parts of the radius.
 const MOST_LEANS: usize = 3;
 const ASIDE: f32 = 0.1;
@@ -54,15 +51,7 @@ pub(super) fn piece(run: &Run<'_>, ramp: &Ramp, span: f64) -> f64 {
     let most = if is_rolling(run) { 0.25 * shape.rounding() } else { 0.5 * shape.radius };
     let most = f64::from(most);
     let span = if fastest * span > most { most / fastest } else { span };
-    let rounds = f64::from(ROUNDS * shape.radius);
-    let past = pushed_round(run, ramp.start());
-    if past * span > rounds { span.min((rounds / past).max(run.dt() / 64.0)) } else { span }
-}
-
-/// How fast an edge or a round that pushes it goes by, m/s; 0 where none does. What it pushes with turns on the way.
-fn pushed_round(run: &Run<'_>, own: DVec3) -> f64 {
-    let turning = run.walls.iter().filter(|c| c.feature != Feature::Face && run.moves_past(c));
-    turning.map(|c| (c.velocity - run.carried - own).length()).fold(0.0, f64::max)
+    along_walls::while_pushed_round(run, ramp.start(), span)
 }
 
 /// True where the foot rolls over an edge or a round: what it follows is the touch itself, not a face.
