@@ -127,6 +127,8 @@ fn mistakes_in_a_course_are_shown_with_their_line() {
         (format!("duration = 2\n{FLOOR}"), "`[spawn]` is missing"),
         (format!("duration = 2\n[spawn]\nposition = [0, -0.5, 0]\n{FLOOR}"), "the nearest clear place is"),
         ("duration = = 2".to_owned(), "not TOML"),
+        (course("[tuning]\nhover = true\nhover.speed = 3.0"), "a table as `true` or by its fields, not both"),
+        (course("[tuning]\nhover = true\n[tuning.hover]\nspeed = 3.0"), "a table as `true` or by its fields, not both"),
     ];
     for (text, expected) in cases {
         let error = refusal(&directory, &text);

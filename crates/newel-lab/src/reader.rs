@@ -37,7 +37,7 @@ impl Source {
                 file: file.to_owned(),
                 place: error.span().map(|span| Place::of(&text, span)),
                 field: None,
-                message: format!("not TOML: {}", error.message().trim().replace('\n', "; ")),
+                message: not_toml(error.message()),
             }),
         }
     }
@@ -52,6 +52,14 @@ impl Source {
         let table = self.document.as_table();
         Table { source: self, path: String::new(), table, span: 0..0, asked: RefCell::default() }
     }
+}
+
+/// What is said of a text that is not TOML; with what is right where something is given twice.
+fn not_toml(why: &str) -> String {
+    let why = why.trim().replace('\n', "; ");
+    let twice = why.contains("duplicate key") || why.contains("cannot extend value");
+    let hint = if twice { ": each is given once, and a table as `true` or by its fields, not both" } else { "" };
+    format!("not TOML: {why}{hint}")
 }
 
 /// One table being read.

@@ -270,10 +270,10 @@ fn a_lift_under_a_ceiling_reports_the_crush() {
 
 #[test]
 fn what_becomes_of_the_crushed_is_the_same_at_every_rate() {
-    let (mut dice, mut crushed) = (Dice(77), 0);
-    for round in 0..60 {
+    let (mut dice, mut crushed, mut most) = (Dice(77), 0, 0.0f64);
+    for round in 0..40 {
         // A gate comes down on somebody who stands under it or half beside it, or walks into it; a wall may be near.
-        let (off, speed, wide) = (dice.between(-0.5, 0.5), dice.between(0.5, 4.0), dice.between(0.1, 0.5));
+        let (off, speed, wide) = (dice.between(-0.5, 0.5), dice.between(1.5, 4.0), dice.between(0.1, 0.5));
         let (wall, walks) = (dice.between(0.35, 1.0), dice.pick(2) == 1);
         let gate = World::new().block([off - wide, 2.3, -2.0], [off + wide, 5.0, 2.0]).mesh();
         let floor = World::new().floor(30.0, 0.0).block([-9.0, 0.0, wall], [9.0, 3.0, 2.0]).mesh();
@@ -293,9 +293,11 @@ fn what_becomes_of_the_crushed_is_the_same_at_every_rate() {
             let late =
                 stage.events.iter().zip(&runs[0].events).map(|(a, b)| (a.time - b.time).abs()).fold(0.0, f64::max);
             let apart = (stage.hero.position - runs[0].hero.position).length();
+            most = most.max(apart);
             assert!(late < 1e-3 && apart < 5e-3, "{late} s, {apart} m: {}\n{}", shown(stage), shown(&runs[0]));
         }
     }
+    println!("{crushed} of 40 crushed, ends at most {:.1} mm apart", most * 1e3);
     assert!(crushed > 20, "{crushed}");
 }
 

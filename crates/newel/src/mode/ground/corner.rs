@@ -7,12 +7,10 @@
 use glam::{DVec3, Vec3};
 
 use super::footwork::lift;
-use super::pull::Pull;
 use crate::contact::arcs::Path;
 use crate::contact::closest::Feature;
 use crate::contact::point::Contact;
 use crate::mode::along_walls;
-use crate::motion::{Ramp, Rates};
 use crate::run::Run;
 use crate::walls::Walls;
 
@@ -79,17 +77,6 @@ impl Corner {
         let most = exact.min(MOST_TURN.min(left) / curvature);
         let shorter = lift(along, run.ground.normal, run.me.up).dot(along);
         Some(Corner { contact, face, along, inward: -here, curvature, shorter, most })
-    }
-
-    /// The ramp of the velocity along it, now `flat`, toward what is left of `wish`: the more, the further round it is.
-    pub fn ramp(&self, flat: DVec3, wish: DVec3, rates: &Rates, span: f64) -> Ramp {
-        let speed = flat.dot(self.along);
-        let round = Pull { corner: self, wish, rates }.round(speed, span);
-        if round.time <= 0.0 {
-            return Ramp::hold(self.along * round.speed);
-        }
-        let mean = round.gone / round.time;
-        Ramp::through(self.along * speed, self.along * round.speed, self.along * mean, round.time)
     }
 
     /// The path, bent round the corner to where an arc as long as it would end.

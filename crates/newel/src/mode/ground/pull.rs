@@ -7,7 +7,7 @@
 use glam::DVec3;
 
 use super::corner::Corner;
-use crate::motion::Rates;
+use crate::motion::{Ramp, Rates};
 
 /// No step of it turns by more than this, radians.
 const STEP: f64 = 0.1;
@@ -18,8 +18,21 @@ const HALVINGS: usize = 40;
 /// Steps are never more; it goes on with the next piece of way.
 const MOST_STEPS: usize = 64;
 
+impl Corner {
+    /// The ramp of the velocity along it, now `flat`, toward what is left of `wish`: the more, the further round it is.
+    pub fn ramp(&self, flat: DVec3, wish: DVec3, rates: &Rates, span: f64) -> Ramp {
+        let speed = flat.dot(self.along);
+        let round = Pull { corner: self, wish, rates }.round(speed, span);
+        if round.time <= 0.0 {
+            return Ramp::hold(self.along * round.speed);
+        }
+        let mean = round.gone / round.time;
+        Ramp::through(self.along * speed, self.along * round.speed, self.along * mean, round.time)
+    }
+}
+
 /// A wish that presses a corner, and how fast it is followed.
-pub(super) struct Pull<'c> {
+struct Pull<'c> {
     pub corner: &'c Corner,
     pub wish: DVec3,
     pub rates: &'c Rates,
@@ -27,7 +40,7 @@ pub(super) struct Pull<'c> {
 
 /// How far round it is.
 #[derive(Clone, Copy, Debug)]
-pub(super) struct Round {
+struct Round {
     /// Seconds.
     pub time: f64,
     /// Metres along the ground.
