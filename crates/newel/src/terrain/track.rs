@@ -41,7 +41,8 @@ pub enum Ending {
     Back,
 }
 
-/// A key-framed path: waiting at its first key until then, steady glides and turns (by the shorter way) from key to key.
+/// A key-framed path: waiting at its first key until then, steady glides and turns (by the shorter way) from key to key. In a tick
+/// what follows it moves steadily from where it is at the tick's start to where it is at its end: a key passed in between is cut short.
 ///
 /// ```
 /// use newel::{Ending, Key, Track};
