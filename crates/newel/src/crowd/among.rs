@@ -4,12 +4,15 @@ use glam::{DVec3, Vec3};
 
 use super::pair::Seen;
 use super::snapshot::Snapshot;
+use super::stack::Stacks;
 use crate::math::any_square_to;
 use crate::terrain::{Body, Facet, Footing, Hold, Patch, RayHit, Round, Sensor, Terrain, When};
 
 pub(super) struct Among<'a> {
     pub terrain: &'a dyn Terrain,
     pub snapshot: &'a Snapshot,
+    /// Who is over whom.
+    pub stacks: &'a Stacks,
     pub me: usize,
     /// The tick's length, seconds.
     pub dt: f64,
@@ -19,7 +22,7 @@ pub(super) struct Among<'a> {
 
 impl Among<'_> {
     fn gather_others(&self, patch: &mut Patch) {
-        let (me, stacks) = (self.snapshot.seen(self.me), &self.snapshot.stacks);
+        let (me, stacks) = (self.snapshot.seen(self.me), self.stacks);
         self.snapshot.each_near(self.me, |other, it| {
             let passes = stacks.is_carried(other, self.me) || self.alone && stacks.are_together(self.me, other);
             if passes || !self.snapshot.are_solid(self.me, other) {
@@ -36,7 +39,7 @@ impl Among<'_> {
 
     /// Whom this one stands on has moved already, and is met as it was and as it moved.
     fn add_lower(&self, lower: usize, patch: &mut Patch) {
-        let Some((body, it)) = self.snapshot.stacks.met(self.snapshot, (self.me, lower), self.dt) else { return };
+        let Some((body, it)) = self.stacks.met(self.snapshot, (self.me, lower), self.dt) else { return };
         let (surface, body) = (self.snapshot.surface, patch.add_body(body));
         let origin = patch.origin();
         if let Some([along, across, _]) = it.sides {
@@ -64,7 +67,7 @@ impl Among<'_> {
         let gap = self.snapshot.gap(self.me, other);
         let share = me.share(it, &gap);
         let wall = gap.point + gap.away * if gap.wide > 0.0 { (1.0 - share) * gap.wide } else { 0.5 * gap.wide };
-        let (id, feet) = self.snapshot.stacks.wall_of(self.snapshot, (self.me, other));
+        let (id, feet) = self.stacks.wall_of(self.snapshot, (self.me, other));
         let body = patch.add_body(Body::still(id, feet));
         let along = any_square_to(gap.away.as_vec3()).as_dvec3() * (me.whole() + it.whole());
         let across = gap.away.cross(along);

@@ -22,6 +22,7 @@ use crate::workspace::Workspace;
 use among::Among;
 use hold_back::hold_back;
 use snapshot::Snapshot;
+use stack::Stacks;
 
 /// Members that one thread takes at a time.
 const AT_A_TIME: usize = 32;
@@ -151,6 +152,7 @@ pub struct Crowd<M = ()> {
     /// What those are made of to each other: the game's own number for a surface.
     pub surface: u16,
     snapshot: Snapshot,
+    stacks: Stacks,
     results: Vec<Moved<M>>,
     works: Vec<Workspace>,
 }
@@ -175,6 +177,7 @@ impl<M> Default for Moved<M> {
 struct Shared<'a> {
     terrain: &'a dyn Terrain,
     snapshot: &'a Snapshot,
+    stacks: &'a Stacks,
     tunings: &'a [Tuning],
     number: u64,
     dt: f64,
@@ -198,7 +201,13 @@ impl<M> Crowd<M> {
     /// One that has moved nobody yet.
     #[must_use]
     pub fn new() -> Crowd<M> {
-        Crowd { surface: 0, snapshot: Snapshot::default(), results: Vec::new(), works: Vec::new() }
+        Crowd {
+            surface: 0,
+            snapshot: Snapshot::default(),
+            stacks: Stacks::default(),
+            results: Vec::new(),
+            works: Vec::new(),
+        }
     }
 
     /// What became of a member in the last tick, by its place; `None` where that moved no such.
@@ -227,16 +236,21 @@ impl<M: CustomMode + Clone + Send + Sync> Crowd<M> {
         check(tunings, members)?;
         self.snapshot.surface = self.surface;
         self.snapshot.take(members, tunings, dt);
+        if self.stacks.find(&self.snapshot) {
+            self.snapshot.reach_further(&self.stacks.carried);
+        }
         self.results.resize_with(members.len(), Moved::default);
         self.works.resize_with(members.len().div_ceil(AT_A_TIME), Workspace::new);
-        for rank in 0..=self.snapshot.stacks.highest() {
-            let shared = Shared { terrain, snapshot: &self.snapshot, tunings, number, dt, rank, again: false };
+        for rank in 0..=self.stacks.highest() {
+            let (snapshot, stacks) = (&self.snapshot, &self.stacks);
+            let shared = Shared { terrain, snapshot, stacks, tunings, number, dt, rank, again: false };
             move_all(&shared, members, &mut self.results, &mut self.works);
             self.note(rank, tunings, members);
             let tick = |member| tick_of(member, tunings, terrain, (number, dt));
             let first = self.works.first_mut();
-            if first.is_some_and(|work| hold_back(&mut self.snapshot, rank, members, tick, work)) {
-                let shared = Shared { terrain, snapshot: &self.snapshot, tunings, number, dt, rank, again: true };
+            if first.is_some_and(|work| hold_back((&self.snapshot, &mut self.stacks), rank, members, tick, work)) {
+                let (snapshot, stacks) = (&self.snapshot, &self.stacks);
+                let shared = Shared { terrain, snapshot, stacks, tunings, number, dt, rank, again: true };
                 move_all(&shared, members, &mut self.results, &mut self.works);
                 self.note(rank, tunings, members);
             }
@@ -256,14 +270,14 @@ impl<M: CustomMode + Clone + Send + Sync> Crowd<M> {
 
     /// Notes where those of a rank ended, for whoever is over them.
     fn note(&mut self, rank: u32, tunings: &[Tuning], members: &[Member<M>]) {
-        if self.snapshot.stacks.highest() == rank {
+        if self.stacks.highest() == rank {
             return;
         }
         for (n, (member, moved)) in members.iter().zip(&self.results).enumerate() {
             let Some(character) = &moved.character else { continue };
             let (before, after) = (member.character.stance, character.stance);
             let [was, shape] = [before, after].map(|stance| tunings[member.tuning].shape_in(stance));
-            self.snapshot.stacks.note(n, &character.state, shape, f64::from(shape.height - was.height));
+            self.stacks.note(n, &character.state, shape, f64::from(shape.height - was.height));
         }
     }
 }
@@ -317,11 +331,11 @@ fn move_one<M: CustomMode + Clone>(
     (me, member): (usize, &Member<M>),
     moved: &mut Moved<M>,
 ) {
-    let stacks = &shared.snapshot.stacks;
+    let stacks = shared.stacks;
     if stacks.rank(me) != shared.rank || shared.again && !stacks.is_held(me) {
         return;
     }
-    let terrain = Among { terrain: shared.terrain, snapshot: shared.snapshot, me, dt: shared.dt, alone: false };
+    let terrain = Among { terrain: shared.terrain, snapshot: shared.snapshot, stacks, me, dt: shared.dt, alone: false };
     let tick = tick_of(member, shared.tunings, &terrain, (shared.number, shared.dt));
     let mut character = member.character.clone();
     let by = shared.snapshot.pushed(me, shared.dt);

@@ -3,7 +3,6 @@
 use glam::DVec3;
 
 use super::pair::{Gap, Seen};
-use super::stack::Stacks;
 use super::{Heads, Member};
 use crate::character::State;
 use crate::command::Command;
@@ -30,8 +29,6 @@ pub(super) struct Snapshot {
     cells: Cells,
     /// What the walls between them are made of.
     pub surface: u16,
-    /// Who is over whom.
-    pub stacks: Stacks,
 }
 
 #[derive(Clone, Copy, Debug)]
@@ -59,15 +56,14 @@ impl Snapshot {
             members.iter().enumerate().map(|(number, member)| one(number, member, &tunings[member.tuning], dt)),
         );
         self.sort_in();
-        let mut stacks = core::mem::take(&mut self.stacks);
-        if stacks.find(self) {
-            // Whoever is carried gets as much further as what carries it.
-            for (above, below) in stacks.carried() {
-                self.all[above].seen.reach += self.all[below].seen.reach;
-            }
-            self.sort_in();
+    }
+
+    /// Whoever is carried gets as much further as what carries it: the upper and the lower of each pair, from the lowest up.
+    pub fn reach_further(&mut self, carried: &[(usize, usize)]) {
+        for (above, below) in carried {
+            self.all[*above].seen.reach += self.all[*below].seen.reach;
         }
-        self.stacks = stacks;
+        self.sort_in();
     }
 
     /// Puts everyone where they are found.

@@ -94,11 +94,6 @@ impl Stacks {
         !self.carried.is_empty()
     }
 
-    /// Those who stand on others, and on whom; from the lowest up.
-    pub fn carried(&self) -> impl Iterator<Item = (usize, usize)> + '_ {
-        self.carried.iter().copied()
-    }
-
     /// This one, and all who stand on it and on those.
     pub(super) fn on_top_of(&self, one: usize) -> Vec<usize> {
         let mut all = vec![one];
