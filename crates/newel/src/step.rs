@@ -104,6 +104,7 @@ impl<'a> Tick<'a> {
         run.gather();
         run.mount();
         obey(&mut run, commands)?;
+        // What is caught waits for a moment of the grid.
         if !run.is_caught() {
             run.clear_of_terrain();
         }

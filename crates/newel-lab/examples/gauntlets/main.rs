@@ -151,16 +151,16 @@ struct Told {
     x: f64,
 }
 
-/// All but footsteps, which stand for ways and not for what happened; and what is told every tick while it lasts, once.
+/// All but footsteps, which stand for ways and not for what happened; and what is told as long as it lasts, once.
 fn told(trace: &Trace) -> Vec<Told> {
     let mut counts = BTreeMap::new();
-    let every_tick =
+    let lasts =
         |kind: &EventKind| matches!(kind, EventKind::Crushed { .. } | EventKind::Stuck | EventKind::PushedOut { .. });
     let events = trace.events.iter().filter(|event| !matches!(event.kind, EventKind::Footstep { .. }));
     let mut last = None;
     let events = events.filter(|event| {
         let name = Some(event_name(&event.kind));
-        core::mem::replace(&mut last, name) != name || !every_tick(&event.kind)
+        core::mem::replace(&mut last, name) != name || !lasts(&event.kind)
     });
     let one = |event: &newel::Event| {
         let name = event_name(&event.kind);

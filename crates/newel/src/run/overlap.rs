@@ -73,6 +73,15 @@ impl Run<'_> {
         }
     }
 
+    /// Between surfaces that close in from all sides, for `span` seconds: it stays where it is, and where one of them moves it is caught.
+    /// Returns the seconds used.
+    pub fn closed_in(&mut self, span: f64) -> f64 {
+        self.me.velocity = DVec3::ZERO;
+        let Some(mover) = self.walls.mover() else { return span };
+        self.crush(&mover);
+        0.0
+    }
+
     /// Caught between `mover` and something else: it stays where it is, and the game hears of it, once a moment.
     pub fn crush(&mut self, mover: &Contact) {
         if self.caught_at.replace(self.now()) == Some(self.now()) {

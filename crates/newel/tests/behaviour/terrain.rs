@@ -169,7 +169,7 @@ fn halves(seed: u64) -> (Scene, Scene, Scene) {
 
 #[test]
 fn two_terrains_side_by_side_are_as_one_of_both() {
-    let mut told = Vec::new();
+    let (mut told, mut walked) = (Vec::new(), 0);
     for seed in 0..40 {
         let (first, second, whole) = halves(seed);
         let mut dice = Dice(seed ^ 0x5eed);
@@ -178,6 +178,7 @@ fn two_terrains_side_by_side_are_as_one_of_both() {
         let tuning = Tuning::new(values).expect("a tuning");
         let start = [0.0, 0.5, 0.0];
         let Ok(hero) = Character::spawn(&whole, &tuning, start) else { continue };
+        walked += 1;
         let pair = (&first, &second);
         assert_eq!(Character::spawn(&pair, &tuning, start).expect("the same"), hero);
         let (mut both, mut work) = ([hero, hero], Workspace::new());
@@ -201,6 +202,8 @@ fn two_terrains_side_by_side_are_as_one_of_both() {
             assert_eq!(a, b, "village {seed}, tick {number}");
         }
     }
+    println!("{walked} villages walked through");
+    assert!(walked > 30, "{walked}");
     let some = |is: fn(&EventKind) -> bool| told.iter().any(is);
     assert!(some(|k| matches!(k, EventKind::SwimBegan)) && some(|k| matches!(k, EventKind::SensorEntered { .. })));
     assert!(some(|k| matches!(k, EventKind::ClimbBegan { .. })) && some(|k| matches!(k, EventKind::Landed { .. })));

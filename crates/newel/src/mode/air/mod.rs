@@ -32,7 +32,7 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     }
     let planes = run.walls.in_air(run.me.up);
     if planes.close_in() {
-        return crushed(run, span);
+        return run.closed_in(span);
     }
     let velocity = planes.admissible(run.me.velocity);
     run.tell_pressed(&planes, run.me.velocity, velocity);
@@ -158,14 +158,6 @@ fn touch_down(run: &mut Run<'_>, decision: &Decision) {
     // What it fell along is met again: on the ground it may lead up.
     (run.walls, run.unmet) = (Walls::default(), MOST_TOUCHED);
     impact::on_ground(run, velocity, fell);
-}
-
-/// Between surfaces that close in from all sides: it stays where it is while time passes.
-fn crushed(run: &mut Run<'_>, span: f64) -> f64 {
-    run.me.velocity = DVec3::ZERO;
-    let Some(mover) = run.walls.mover() else { return span };
-    run.crush(&mover);
-    0.0
 }
 
 /// Nothing new was touched: what it slid along may have ended.

@@ -66,11 +66,7 @@ pub(in crate::mode) fn creep(
     }
     let planes = run.walls.planes_against(run.carried);
     if planes.close_in() {
-        run.me.velocity = DVec3::ZERO;
-        let mover = run.walls.mover();
-        mover.iter().for_each(|mover| run.crush(mover));
-        let used = if mover.is_some() { 0.0 } else { span };
-        return Crept { used, met: None, ended: false, nowhere: false };
+        return Crept { used: run.closed_in(span), met: None, ended: false, nowhere: false };
     }
     let velocity = planes.admissible(run.me.velocity);
     run.tell_pressed(&planes, run.me.velocity, velocity);

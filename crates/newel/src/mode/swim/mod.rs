@@ -34,10 +34,7 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     run.walls.refresh(&mut run.near);
     let planes = run.walls.planes_against(run.carried);
     if planes.close_in() {
-        run.me.velocity = DVec3::ZERO;
-        let Some(mover) = run.walls.mover() else { return span };
-        run.crush(&mover);
-        return 0.0;
+        return run.closed_in(span);
     }
     let depths = Depths::of(run, &tuned, &line);
     let velocity = planes.admissible(run.me.velocity);
