@@ -11,7 +11,7 @@
 //! # Ok::<(), Box<dyn std::error::Error>>(())
 //! ```
 
-mod audit;
+pub mod audit;
 mod course;
 mod error;
 mod explained;
@@ -21,6 +21,7 @@ mod mesh_file;
 mod names;
 mod output;
 pub mod picture;
+pub mod proving;
 mod reader;
 mod run;
 mod summary;

@@ -1,8 +1,8 @@
 //! Plays a course, tick by tick.
 
-use newel::{Character, Command, Fingerprint, Fingerprinted, Intent, Modifiers, Tick, TickError, Workspace};
+use newel::{Character, Command, Fingerprint, Fingerprinted, Intent, Modifiers, Tick, TickError, Tuning, When, Workspace};
 
-use crate::audit::Audit;
+use crate::audit::{Moment, Surface, Watch, depth};
 use crate::course::{Course, Drivers, Player};
 use crate::trace::{Row, Trace};
 
@@ -68,7 +68,7 @@ impl<'a> Playing<'a> {
 /// # Errors
 /// [`TickError`] where a scripted command is refused, such as a teleport into rock.
 pub fn run(course: &Course, mut progress: impl FnMut(f64)) -> Result<Trace, TickError> {
-    let mut audit = Audit::new(&course.scene.solids);
+    let (mut surface, mut watch) = (Surface::of(&course.scene.solids), Watch::new());
     let mut playing = Playing::begin(course)?;
     let mut work = Workspace::new();
     let tuning = &course.tuning;
@@ -84,21 +84,31 @@ pub fn run(course: &Course, mut progress: impl FnMut(f64)) -> Result<Trace, Tick
         told: Vec::new(),
         planned: Vec::new(),
         sensors: course.scene.sensors.clone(),
+        findings: Vec::new(),
     };
-    let depth = |audit: &Audit<'_>, hero: &Character| {
-        let shape = tuning.shape_in(hero.stance);
-        audit.depth(hero.feet(tuning), hero.axis.as_dvec3(), hero.keeps.normal.as_dvec3(), &shape)
-    };
-    trace.rows.push(Row::first(&playing.hero, tuning, depth(&audit, &playing.hero)));
+    trace.rows.push(Row::first(&playing.hero, tuning, depth_of(&surface, &playing.hero, tuning)));
     let ticks = playing.ticks();
     while playing.number < ticks {
         let (intent, commands) = playing.wanted();
+        let before = playing.hero.state;
         let (tick, hero) = playing.tick();
         let outcome = tick.step(&mut work, hero, &intent, &commands)?;
         playing.drivers.last = Some(outcome.readout);
         trace.events.extend_from_slice(outcome.events);
-        audit.set_time(playing.number as f64 / course.rate);
-        let row = Row::after(playing.number, &playing.hero, tuning, &outcome.readout, depth(&audit, &playing.hero));
+        surface.set_time(&course.scene.solids, playing.number as f64 / course.rate);
+        let dt = 1.0 / course.rate;
+        let depth = watch.look(&Moment {
+            terrain: &course.scene,
+            surface: &surface,
+            tuning,
+            when: When::tick(playing.number, dt),
+            dt,
+            wish: intent.wish(&before, tuning),
+            before: &before,
+            after: &playing.hero.state,
+            events: outcome.events,
+        });
+        let row = Row::after(playing.number, &playing.hero, tuning, &outcome.readout, depth);
         trace.rows.push(Row { modifiers: playing.modifiers(), ..row });
         if playing.number % 256 == 0 {
             progress(playing.number as f64 / ticks as f64);
@@ -106,8 +116,14 @@ pub fn run(course: &Course, mut progress: impl FnMut(f64)) -> Result<Trace, Tick
     }
     (trace.told, trace.planned) =
         (core::mem::take(&mut playing.drivers.told), core::mem::take(&mut playing.drivers.planned));
+    trace.findings = watch.finish();
     trace.hash = playing.hero.hash();
     trace.inputs = playing.inputs.value();
     progress(1.0);
     Ok(trace)
+}
+
+fn depth_of(surface: &Surface, hero: &Character, tuning: &Tuning) -> f64 {
+    let shape = tuning.shape_in(hero.stance);
+    depth(surface, hero.feet(tuning), hero.axis.as_dvec3(), hero.keeps.normal.as_dvec3(), &shape)
 }

@@ -1,10 +1,12 @@
 //! What a person wants to know about a run, in a few lines.
 
+use std::collections::BTreeMap;
 use std::fmt;
 
 use newel::{EventKind, Mode};
 use serde::Serialize;
 
+use crate::audit::{Finding, FindingKind};
 use crate::names::{MODES, mode_name};
 use crate::trace::Trace;
 
@@ -125,10 +127,25 @@ fn suspicious(trace: &Trace) -> Vec<String> {
     if let Some(row) = trace.rows.iter().find(|r| r.position.y < trace.bottom - OUT_OF_THE_WORLD) {
         found.push(format!("fell out of the world: below all terrain from {:.2} s on", row.time));
     }
+    found.extend(findings(trace));
     if let Some(time) = flutter(trace) {
         found.push(format!("flutters between ground and air around {time:.2} s"));
     }
     found
+}
+
+/// The first finding of each kind, and how many more of that kind there are. Overlaps are told with their worst tick.
+fn findings(trace: &Trace) -> Vec<String> {
+    let kinds: BTreeMap<&str, Vec<&Finding>> = trace.findings.iter().fold(BTreeMap::new(), |mut kinds, finding| {
+        kinds.entry(finding.kind.name()).or_insert_with(Vec::new).push(finding);
+        kinds
+    });
+    let told = kinds.values().filter(|all| !matches!(all[0].kind, FindingKind::Overlap { .. }));
+    let words = |all: &Vec<&Finding>| match all.len() {
+        1 => all[0].to_string(),
+        count => format!("{}, and {} more", all[0], count - 1),
+    };
+    told.map(words).collect()
 }
 
 fn flutter(trace: &Trace) -> Option<f64> {

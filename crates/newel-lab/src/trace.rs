@@ -4,6 +4,7 @@ use newel::glam::{DVec3, Vec3};
 use newel::{Buttons, Character, Event, EventKind, Mode, Modifiers, Phase, Readout, Shape, Stance, Support, Tuning};
 use serde::Serialize;
 
+use crate::audit::Finding;
 use crate::course::{BUTTONS, Planned, Told};
 use crate::names::{event_name, mode_name};
 
@@ -30,6 +31,8 @@ pub struct Trace {
     pub planned: Vec<Planned>,
     /// What the course's sensors are called, from number 1 on.
     pub sensors: Vec<String>,
+    /// What the audits found, in the order of their times.
+    pub findings: Vec<Finding>,
 }
 
 /// How things stood at one moment.

@@ -1,0 +1,17 @@
+//! Judges a run from outside: what a player would see, measured in double precision against the triangles themselves.
+//!
+//! Shares no code with the core: its own tree, its own distances.
+
+mod distance;
+mod feet;
+mod finding;
+mod outline;
+mod progress;
+mod steps;
+mod surface;
+mod watch;
+
+pub use finding::{Finding, FindingKind};
+pub(crate) use outline::depth;
+pub use surface::Surface;
+pub use watch::{Moment, Watch};

@@ -1,0 +1,156 @@
+//! Watches a character tick by tick and collects what a player would notice.
+
+use std::collections::BTreeMap;
+
+use newel::glam::{DVec3, Vec3};
+use newel::{Event, EventKind, State, Terrain, Tuning, When};
+
+use super::feet::Feet;
+use super::finding::{Finding, FindingKind};
+use super::outline::depth;
+use super::progress::Progress;
+use super::steps::is_false;
+use super::surface::Surface;
+use crate::names::event_name;
+
+/// A flurry is more events of one kind than this within a second.
+const FLURRY: usize = 10;
+
+/// One tick as an audit sees it.
+#[derive(Clone, Copy)]
+pub struct Moment<'a> {
+    /// What can be touched.
+    pub terrain: &'a dyn Terrain,
+    /// Its triangles, where they are when the tick ends.
+    pub surface: &'a Surface,
+    /// The character's numbers.
+    pub tuning: &'a Tuning,
+    /// When the tick ends, for the terrain: the number of the next tick and its length.
+    pub when: When,
+    /// The tick's length in seconds.
+    pub dt: f64,
+    /// Where the player wants to go, flat and at most 1 long.
+    pub wish: Vec3,
+    /// The character before the tick.
+    pub before: &'a State,
+    /// The character after the tick.
+    pub after: &'a State,
+    /// The events of the tick.
+    pub events: &'a [Event],
+}
+
+/// Collects findings over a run.
+#[derive(Debug, Default)]
+pub struct Watch {
+    findings: Vec<Finding>,
+    feet: Feet,
+    progress: Progress,
+    /// The last moments of each kind of event.
+    recent: BTreeMap<&'static str, Vec<(f64, DVec3)>>,
+    overlaps: bool,
+    floats: bool,
+}
+
+impl Watch {
+    /// A watch that has seen nothing.
+    #[must_use]
+    pub fn new() -> Watch {
+        Watch::default()
+    }
+
+    /// Looks at one tick. Returns how deep the shape is in the deepest triangle, in metres.
+    pub fn look(&mut self, moment: &Moment<'_>) -> f64 {
+        let Moment { after, tuning, surface, events, .. } = *moment;
+        let shape = tuning.shape_in(after.stance);
+        let skin = f64::from(shape.skin());
+        let deep =
+            depth(surface, feet_of(after, tuning), after.axis.as_dvec3(), after.keeps.normal.as_dvec3(), &shape);
+        let told = |e: &Event| {
+            matches!(e.kind, EventKind::Crushed { .. } | EventKind::Stuck | EventKind::PushedOut { .. })
+        };
+        let overlaps = deep > skin && !events.iter().any(told);
+        self.spell(overlaps, |watch| &mut watch.overlaps, moment, FindingKind::Overlap { depth: deep });
+        let gap = self.feet.gap(moment).filter(|gap| *gap > skin);
+        self.spell(gap.is_some(), |watch| &mut watch.floats, moment, FindingKind::Float { gap: gap.unwrap_or(0.0) });
+        self.feet.look(moment);
+        for event in events {
+            self.look_at_event(moment, event);
+        }
+        if let Some(seconds) = self.progress.look(moment) {
+            self.add(moment, FindingKind::NoProgress { seconds });
+        }
+        deep
+    }
+
+    /// All findings in the order of their times.
+    #[must_use]
+    pub fn finish(mut self) -> Vec<Finding> {
+        self.findings.extend(self.feet.pops());
+        self.findings.sort_by(|a, b| a.time.total_cmp(&b.time));
+        self.findings
+    }
+
+    fn look_at_event(&mut self, moment: &Moment<'_>, event: &Event) {
+        let lasts = |kind: &EventKind| {
+            matches!(
+                kind,
+                EventKind::Footstep { .. } | EventKind::Crushed { .. } | EventKind::Stuck | EventKind::PushedOut { .. }
+            )
+        };
+        if !lasts(&event.kind) && self.is_flurry(moment, event) {
+            self.findings.push(Finding {
+                time: event.time,
+                place: event.place,
+                kind: FindingKind::Flurry { event: event_name(&event.kind) },
+            });
+        }
+        let kind = match event.kind {
+            EventKind::Stepped { height } if is_false(moment, height) => {
+                Some(FindingKind::FalseStep { height: f64::from(height) })
+            }
+            EventKind::LeftGround { .. } => {
+                Feet::walkable_below(moment, event.place).map(|below| FindingKind::LostGround { below })
+            }
+            _ => None,
+        };
+        self.findings.extend(kind.map(|kind| Finding { time: event.time, place: event.place, kind }));
+    }
+
+    /// True once where this is one event of its kind too many. Steps count only where a foot has no room to take them: within a
+    /// radius of the step before.
+    fn is_flurry(&mut self, moment: &Moment<'_>, event: &Event) -> bool {
+        let radius = f64::from(moment.tuning.shape().radius);
+        let recent = self.recent.entry(event_name(&event.kind)).or_default();
+        recent.retain(|(time, _)| event.time - time < 1.0);
+        let apart = recent.last().is_some_and(|(_, place)| (event.place - *place).length() > radius);
+        if apart && matches!(event.kind, EventKind::Stepped { .. }) {
+            recent.clear();
+        }
+        recent.push((event.time, event.place));
+        recent.len() == FLURRY + 1
+    }
+
+    /// Notes a finding at the first tick of a spell of ticks.
+    fn spell(
+        &mut self,
+        so: bool,
+        flag: impl Fn(&mut Watch) -> &mut bool,
+        moment: &Moment<'_>,
+        kind: FindingKind,
+    ) {
+        if so && !*flag(self) {
+            self.add(moment, kind);
+        }
+        *flag(self) = so;
+    }
+
+    fn add(&mut self, moment: &Moment<'_>, kind: FindingKind) {
+        let State { clock: time, position: place, .. } = *moment.after;
+        self.findings.push(Finding { time, place, kind });
+    }
+}
+
+/// Where the feet of a character are that may not be upright.
+fn feet_of(state: &State, tuning: &Tuning) -> DVec3 {
+    newel::Character { state: *state, custom: () }.feet(tuning)
+}
