@@ -13,6 +13,7 @@ use std::path::Path;
 
 use dice::Dice;
 use newel::{EventKind, Tuning};
+use newel_lab::proving::first_difference;
 use newel_lab::{Course, Trace, event_name, run};
 use pieces::{Gauntlet, KINDS};
 use record::record;
@@ -140,54 +141,10 @@ fn parts(traces: &[Trace]) -> Option<String> {
     })
 }
 
-/// Events this near to each other, seconds, may come in either order.
-const AT_ONCE: f64 = 2e-3;
-
-/// An event by its name and how many of that name were told before it, when and where it was.
-struct Told {
-    name: &'static str,
-    count: usize,
-    time: f64,
-    x: f64,
-}
-
-/// All but footsteps, which stand for ways and not for what happened; and what is told as long as it lasts, once.
-fn told(trace: &Trace) -> Vec<Told> {
-    let mut counts = BTreeMap::new();
-    let lasts =
-        |kind: &EventKind| matches!(kind, EventKind::Crushed { .. } | EventKind::Stuck | EventKind::PushedOut { .. });
-    let events = trace.events.iter().filter(|event| !matches!(event.kind, EventKind::Footstep { .. }));
-    let mut last = None;
-    let events = events.filter(|event| {
-        let name = Some(event_name(&event.kind));
-        core::mem::replace(&mut last, name) != name || !lasts(&event.kind)
-    });
-    let one = |event: &newel::Event| {
-        let name = event_name(&event.kind);
-        let count = counts.entry(name).and_modify(|n| *n += 1).or_insert(0);
-        Told { name, count: *count, time: event.time, x: event.place.x }
-    };
-    events.map(one).collect()
-}
-
-/// Where the events of two runs first differ, in words; those told all but at once may be in either order.
+/// Where the events of two runs first differ, in words.
 fn difference(one: &Trace, other: &Trace) -> Option<String> {
-    let (a, b) = (told(one), told(other));
-    let place = |event: &Told, all: &[Told]| all.iter().position(|e| (e.name, e.count) == (event.name, event.count));
-    let places: Vec<Option<usize>> = a.iter().map(|event| place(event, &b)).collect();
-    let lone = places.iter().position(Option::is_none);
-    let late = |told: &[Told], first: usize, then: usize| told[then].time - told[first].time >= AT_ONCE;
-    let swapped = (0..a.len()).find(|&n| {
-        let after = (n + 1..a.len()).filter_map(|m| Some((m, places[n]?, places[m]?)));
-        let mut swaps = after.filter(|(_, first, then)| then < first);
-        swaps.any(|(m, first, then)| late(&a, n, m) || late(&b, then, first))
-    });
-    let more = b.iter().position(|event| place(event, &a).is_none());
-    let say = |event: Option<&Told>| {
-        event.map_or("nothing".to_owned(), |e| format!("{} at {:.4} s, x {:.3}", e.name, e.time, e.x))
-    };
-    let at = [lone, swapped, more].into_iter().flatten().min()?;
-    Some(format!("{} Hz {}, {} Hz {}", one.rate, say(a.get(at)), other.rate, say(b.get(at))))
+    let words = first_difference(&one.events, &other.events)?;
+    Some(format!("{} Hz {words} at {} Hz", one.rate, other.rate))
 }
 
 impl Tally {

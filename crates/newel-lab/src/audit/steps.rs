@@ -1,7 +1,7 @@
 //! Whether a reported step is one: no walkable way along the surface leads from the lower to the higher place.
 
 use newel::glam::DVec3;
-use newel::{Form, State};
+use newel::Form;
 
 use super::feet::touches;
 use super::watch::Moment;
@@ -24,13 +24,11 @@ pub(super) fn is_false(moment: &Moment<'_>, height: f32) -> bool {
     }
     let up = after.up.as_dvec3();
     let radius = f64::from(moment.tuning.shape_in(after.stance).radius);
-    let touched = |state: &State, highest: bool| {
-        let points = touches(moment.surface, state.position + up * radius, radius, TOUCHES).map(|t| t.point);
-        let higher = |a: DVec3, b: DVec3| if (a.dot(up) >= b.dot(up)) == highest { a } else { b };
-        points.reduce(higher)
-    };
-    let rises = height > 0.0;
-    let (Some(from), Some(to)) = (touched(before, !rises), touched(after, rises)) else { return false };
+    // A step may take several ticks; until it ends the character stands on what it steps from.
+    let from = before.ground.ground(before.position).point;
+    let touched = touches(moment.surface, after.position + up * radius, radius, TOUCHES).map(|t| t.point);
+    let higher = |a: DVec3, b: DVec3| if (a.dot(up) >= b.dot(up)) == (height > 0.0) { a } else { b };
+    let Some(to) = touched.reduce(higher) else { return false };
     is_walkable_between(moment, from, to, up)
 }
 
@@ -56,5 +54,6 @@ fn is_walkable_between(moment: &Moment<'_>, from: DVec3, to: DVec3, up: DVec3) -
         }
         last = Some(height);
     }
-    true
+    // A rim that the last sample just misses has the lower surface under it.
+    last.is_some_and(|last| (last - way.dot(up)).abs() <= each * steepest.tan() + RISER)
 }

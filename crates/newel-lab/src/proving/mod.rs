@@ -2,14 +2,20 @@
 //!
 //! `newel prove` runs it all; the tests run a fixed sample.
 
+mod cuts;
 mod heights;
 mod land;
+mod moving;
 mod player;
+mod rates;
 mod shapes;
 mod time;
 mod walk;
 
+pub use cuts::{Cut, CutKind, SAME};
 pub use land::{Land, LandKind, Triangle};
+pub use moving::{MovingResult, MovingWorld, WALKING_QUERIES};
 pub use player::{Player, PlayerKind};
+pub use rates::{APART, RateResult, compare_rates, first_difference};
 pub use time::{Ticks, UNITS, seconds};
 pub use walk::{PRESETS, Step, WALKS_PER_LAND, Walk, Walked, land_of};

@@ -69,7 +69,7 @@ pub(super) fn slabs(rng: &mut Rng) -> Vec<Triangle> {
 }
 
 /// The twelve triangles of a turned cuboid.
-fn cuboid(middle: DVec3, half: DVec3, turn: DQuat) -> [Triangle; 12] {
+pub(super) fn cuboid(middle: DVec3, half: DVec3, turn: DQuat) -> [Triangle; 12] {
     let corner = |i: usize| {
         let sign = |bit: usize| if i >> bit & 1 == 0 { -1.0 } else { 1.0 };
         middle + turn * (half * DVec3::new(sign(0), sign(1), sign(2)))

@@ -34,7 +34,7 @@ pub struct Walk {
 }
 
 /// How a walk went.
-#[derive(Debug, Default)]
+#[derive(Debug, Clone, Default)]
 pub struct Walked {
     /// Where the feet were at every whole second, from second 1.
     pub places: Vec<DVec3>,

@@ -276,6 +276,16 @@ impl Surroundings<'_> {
         meeting
     }
 
+    /// The walkable faces that meet at a place in the world.
+    pub fn walked_at(&self, place: DVec3, limits: &Limits) -> impl Iterator<Item = Vec3> {
+        let (point, near) = ((place - self.patch.origin()).as_vec3(), 2.0 * self.shape.touching());
+        let up = self.up;
+        let meets = move |index: &usize| self.reaches(Obstacle::Facet(*index), point, near);
+        let faces = (0..self.patch.facets.len()).filter(meets).map(|index| self.patch.facets[index].normal);
+        let limits = *limits;
+        faces.map(move |normal| normal * normal.dot(up).signum()).filter(move |normal| limits.walkable(*normal, up))
+    }
+
     /// True where a facet has a point in it, or on its rim: beside a corner what touches of it may be elsewhere.
     fn reaches(&self, obstacle: Obstacle, point: Vec3, near: f32) -> bool {
         let Obstacle::Facet(index) = obstacle else { return false };

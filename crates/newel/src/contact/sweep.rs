@@ -8,6 +8,7 @@
 //! Two directions serve: the one between the closest points, and the face's own normal. The second is what keeps
 //! floors of any triangulation free of bumps: a facet in the plane one moves along never closes along its normal.
 
+use core::cell::Cell;
 use core::ops::Range;
 
 use glam::Vec3;
@@ -100,6 +101,8 @@ struct Search<'a, M> {
     one_way: OneWay,
     /// All the segments of the shape.
     cores: &'a [Core],
+    /// Closest-point queries made.
+    queries: Cell<u32>,
 }
 
 /// Which facets and rounds of a patch to look at.
@@ -126,6 +129,7 @@ impl<'a, M: Motion> Search<'a, M> {
             found: None,
             one_way: OneWay::default(),
             cores: core::slice::from_ref(core),
+            queries: Cell::new(0),
         }
     }
 
@@ -151,6 +155,7 @@ impl<'a, M: Motion> Search<'a, M> {
                 self.round(index, &patch.rounds[index]);
             }
         }
+        patch.count_queries(self.queries.get());
         self.found
     }
 
@@ -232,6 +237,10 @@ impl<'a, M: Motion> Search<'a, M> {
     ) -> Option<(f32, Closest)> {
         let mut t = from;
         let mut core = if from > 0.0 { self.core_at(from) } else { *self.core };
+        let closest_to = |core: &Core| {
+            self.queries.set(self.queries.get() + 1);
+            closest_to(core)
+        };
         let mut closest = closest_to(&core);
         let level = self.level(closest.distance - self.core.radius);
         for _ in 0..M::MOST_ADVANCES {

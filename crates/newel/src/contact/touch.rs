@@ -51,10 +51,14 @@ impl Surroundings<'_> {
             if self.patch.one_way.is_open(facet, &cores) {
                 continue;
             }
-            let near = cores.iter().filter(|core| !is_beyond(core, facet, within)).map(|core| to_facet(core, facet));
+            let near = cores.iter().filter(|core| !is_beyond(core, facet, within)).map(|core| {
+                self.patch.count_queries(1);
+                to_facet(core, facet)
+            });
             let Some(closest) = near.reduce(nearer).filter(|c| c.distance < within) else { continue };
             self.contacts.push(self.contact_of(&cores, &Hit { time: 0.0, closest, obstacle: Obstacle::Facet(index) }));
         }
+        self.patch.count_queries((cores.len() * self.patch.rounds.len()) as u32);
         for (index, round) in self.patch.rounds.iter().enumerate() {
             let closest = nearest(cores.iter().map(|core| to_round(core, round)));
             if closest.distance < within {
@@ -80,6 +84,7 @@ impl Surroundings<'_> {
     /// How an obstacle is touched, or how far it is, at the present place.
     pub(super) fn at_obstacle(&self, obstacle: Obstacle) -> Contact {
         let cores = self.cores();
+        self.patch.count_queries(cores.len() as u32);
         let closest = match obstacle {
             Obstacle::Facet(i) => nearest(cores.iter().map(|core| to_facet(core, &self.patch.facets[i]))),
             Obstacle::Round(i) => nearest(cores.iter().map(|core| to_round(core, &self.patch.rounds[i]))),

@@ -1,8 +1,8 @@
 //! Whether what is stood on now is a step from what was stood on before.
 //!
 //! The round of a foot rolls over rims, in as many pieces as there are, and a slope turns under it: neither how far the feet moved at once
-//! nor how high they are tells a step from a bend at every tick rate. The two places touched do: over a step either is beyond the plane of
-//! the other, on different sides; over a crest, or through a hollow, both are on the same.
+//! nor how high they are tells a step from a bend at every tick rate. The two places touched do: over a step each is beyond every walkable
+//! face that meets at the other, on different sides. Along an edge, a slope or a crest one is on what is walked at the other.
 
 use glam::DVec3;
 
@@ -33,21 +33,31 @@ impl Run<'_> {
     }
 
     /// How high a step it is from what is stood on to this, metres, negative for down; `None` where it is none.
+    ///
+    /// Neither place is on what is walked at the other: it is beyond every walkable face that meets there, this one above and that one below.
     pub fn steps_to(&self, to: &Ground) -> Option<f32> {
         if !(carries(&self.ground) && carries(to) && self.me.mode.is_on_ground()) {
             return None;
         }
-        let (apart, up) = (to.point - self.carried_point(), self.up());
+        let (from, up) = (self.carried_point(), self.up());
+        let apart = to.point - from;
         let least = LEAST * f64::from(self.limits.step);
-        let falls = over_plane(plane_of(to, up), up, -apart);
-        let steps = |normal: DVec3| {
-            let rises = over_plane(normal, up, apart);
-            let height = rises.abs().min(falls.abs());
-            (rises * falls < 0.0 && height > least).then(|| height.copysign(rises))
-        };
-        // In a hollow it may be touched on one side and walk along the other: then the two planes are not of one surface.
-        let height = steps(plane_of(&self.ground, up))?;
-        steps(up).filter(|level| level * height > 0.0).map(|_| height as f32)
+        let height = apart.dot(up);
+        if height.abs() <= least {
+            return None;
+        }
+        // Faces where it is left, and where it is come to: how far each place is over what is walked at the other.
+        let faces = |place: DVec3| self.near.walked_at(place, &self.staying).map(|n| n.as_dvec3());
+        // Where no face is walked at either, over a round or along the top of a fence, it is what is touched.
+        let touch = |ground: &Ground| ground.normal.as_dvec3();
+        let over_touch = || [over_plane(touch(&self.ground), up, apart), -over_plane(touch(to), up, -apart)];
+        let none = faces(from).chain(faces(to.point)).next().is_none();
+        let touched = Some(()).filter(|()| none).into_iter().flat_map(|()| over_touch());
+        let left = faces(from).map(|n| over_plane(n, up, apart));
+        let come = faces(to.point).map(|n| -over_plane(n, up, -apart));
+        let least_of = left.chain(come).chain(touched);
+        let least_of = least_of.fold(height.abs(), |least, rise| least.min(rise * height.signum()));
+        (least_of > least).then(|| least_of.copysign(height) as f32)
     }
 
     /// Where what it stands on is touched moves along with that.
@@ -67,11 +77,6 @@ impl Run<'_> {
             _ => point,
         }
     }
-}
-
-/// The normal of the plane of what is stood on. A rim is as good as level.
-fn plane_of(ground: &Ground, up: DVec3) -> DVec3 {
-    if ground.support == Support::Edge { up } else { ground.normal.as_dvec3() }
 }
 
 /// How high a place is over a plane, metres along up, that is as far `apart` from a place on it.

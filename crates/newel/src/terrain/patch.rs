@@ -1,5 +1,6 @@
 //! What was gathered for one tick, local to the character. All contact work happens in it.
 
+use core::cell::Cell;
 use core::ops::Range;
 
 use glam::{DVec3, Vec3};
@@ -42,6 +43,8 @@ pub struct Patch {
     resting_facets: Vec<Facet>,
     resting_rounds: Vec<Round>,
     posed: f64,
+    /// Closest-point queries since the count was last set to zero.
+    queries: Cell<u32>,
 }
 
 /// Neighbours in the order of the patch that belong to one body.
@@ -88,6 +91,16 @@ impl Patch {
         self.bounds.clear();
         self.stretches.clear();
         self.posed = 0.0;
+    }
+
+    /// Counts closest-point queries: the work of a tick in a figure that is the same on every machine.
+    pub(crate) fn count_queries(&self, count: u32) {
+        self.queries.set(self.queries.get().saturating_add(count));
+    }
+
+    /// The queries counted since the last call.
+    pub(crate) fn take_queries(&self) -> u32 {
+        self.queries.take()
     }
 
     /// The point of the world that is zero in the patch.

@@ -18,6 +18,9 @@ const MOST_SLIDES: usize = 3;
 /// How far beyond a blunt obstacle a footing is looked for, in parts of the radius, nearest first.
 const PROBES: [f32; 4] = [0.25, 0.5, 0.75, 1.0];
 
+/// And how far on a way that leads over it askew, in parts of the radius.
+const FARTHEST: f32 = 2.0;
+
 /// What less than this part of the way leads into is gone along already: more is told of by no rounding.
 const ALONG: f64 = 1e-4;
 
@@ -36,7 +39,7 @@ pub(super) fn step_up(run: &mut Run<'_>, contact: &Contact, ramp: &Ramp, rest: f
     let height = (contact.point - run.near.local()).dot(run.me.up);
     let tried = match run.near.rim_of(contact, &run.staying) {
         Some(tread) => onto_tread(run, contact, into, tread, ramp, rest),
-        None => over_blunt(run, into, ramp, rest),
+        None => over_blunt(run, contact, into, ramp, rest),
     };
     let result = tried.err().unwrap_or(StepResult::Taken);
     run.near.tell(|near| Seen::Step { met: near.seen(contact), height, result });
@@ -56,7 +59,7 @@ fn going(ramp: &Ramp, rest: f64) -> DVec3 {
 type Tried = Result<f64, StepResult>;
 
 /// The most the feet may rise now: the step height, measured from what carries them.
-fn most_rise(run: &Run<'_>) -> f32 {
+pub(super) fn most_rise(run: &Run<'_>) -> f32 {
     let below = (run.near.place - run.ground.point).dot(run.up()) as f32;
     run.staying.step - below + 2.0 * run.near.shape.touching()
 }
@@ -109,11 +112,17 @@ fn roll_aboard(run: &mut Run<'_>, raise: f32, rim: Ground, rest: f64) -> Option<
 
 /// Over something blunt, or higher than the round of the foot: where up the whole step height, forward to the first place
 /// that carries, and down leads to, it is stepped to from here.
-fn over_blunt(run: &mut Run<'_>, into: Vec3, ramp: &Ramp, rest: f64) -> Tried {
+fn over_blunt(run: &mut Run<'_>, contact: &Contact, into: Vec3, ramp: &Ramp, rest: f64) -> Tried {
     let way = going(ramp, rest);
-    if way.dot(into.as_dvec3()) < GLANCING * way.length() {
+    let (length, across) = (way.length(), f64::from(flatten(contact.normal, run.me.up).length()));
+    // Along the ground it walks on: over the map what is gone along on a slope seems to be entered.
+    let enters = -lift(way, run.ground.normal, run.me.up).dot(contact.normal.as_dvec3()) / across;
+    let part = way.dot(into.as_dvec3());
+    if enters.min(part) < GLANCING * length {
         return Err(StepResult::NoWay);
     }
+    // On the way it goes, as far into it as a foot reaches.
+    let (way, part) = ((way / length).as_vec3(), (part / length) as f32);
     let raise = most_rise(run);
     let base = run.near.place;
     let highest = base.dot(run.up()) + f64::from(raise);
@@ -121,8 +130,11 @@ fn over_blunt(run: &mut Run<'_>, into: Vec3, ramp: &Ramp, rest: f64) -> Tried {
     let lifted = run.near.place;
     for probe in PROBES {
         run.near.place = lifted;
-        let ahead = probe * run.near.shape.radius;
-        if run.near.push(into * ahead).1.is_some() {
+        let ahead = probe * run.near.shape.radius / part;
+        if ahead > FARTHEST * run.near.shape.radius {
+            break;
+        }
+        if run.near.push(way * ahead).1.is_some() {
             return Err(StepResult::NoRoomOnTop);
         }
         if run.near.push(run.me.up * -raise).1.is_some() {
@@ -131,26 +143,13 @@ fn over_blunt(run: &mut Run<'_>, into: Vec3, ramp: &Ramp, rest: f64) -> Tried {
             // What is stepped on counts, not how far the round of the foot has come up beside it.
             if found.is_firm() && found.ground.point.dot(run.up()) <= highest {
                 run.near.place = base;
-                raise_over(run, rise, raise, into * ahead);
                 let flat = ramp.start() * kept(run, rise);
-                begin_stride(run, into, ahead, flat);
+                begin_stride(run, way, ahead, flat);
                 return Ok(0.0);
             }
         }
     }
     Err(StepResult::NoFooting)
-}
-
-/// Up by as little over `rise` as leaves the way `ahead` free, or by all of `most`.
-fn raise_over(run: &mut Run<'_>, rise: f32, most: f32, ahead: Vec3) {
-    let clearance = 2.0 * run.near.shape.touching();
-    let base = run.near.place;
-    let enough = (rise + clearance).clamp(0.0, most);
-    run.near.push(run.me.up * enough);
-    let raised = run.near.place;
-    let free = run.near.push(ahead).1.is_none();
-    run.near.place = if free { raised } else { base + run.up() * f64::from(most) };
-    run.stepped((run.near.place - base).dot(run.up()) as f32);
 }
 
 /// Rises by `raise`, or as far as there is room; returns how far.
