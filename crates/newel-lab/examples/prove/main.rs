@@ -8,6 +8,7 @@ fn main() {
     if a[1] == "cuts" { cuts(a[2].parse().unwrap(), a[3].parse().unwrap(), a[4].parse().unwrap()); return; }
     if a[1] == "rates" { rates(a[2].parse().unwrap(), a[3].parse().unwrap()); return; }
     if a[1] == "moving" { moving(a[2].parse().unwrap(), a[3].parse().unwrap(), a.get(4).map_or("", |v| v)); return; }
+    if a[1] == "stuck" { stuck(&a[2]); return; }
     if a[1] == "cut" { cut(&a[2]); return; }
     let (first, count): (u64, u64) = (a[1].parse().unwrap(), a[2].parse().unwrap());
     let rate: f64 = a[3].parse().unwrap();
@@ -161,4 +162,28 @@ fn moving(worlds: u64, secs: f64, verbose: &str) {
         println!("{r} Hz: {ticks} ticks, {:.1} queries each, most {mq}; {k:?}; {tr:?}", q as f64 / ticks as f64);
     }
     println!("{:.1} us a tick", t.elapsed().as_secs_f64() * 2e6 / all.iter().map(|a| a.2.ticks as f64).sum::<f64>());
+}
+
+fn stuck(preset: &str) {
+    let text = std::fs::read_to_string("/tmp/stuck.txt").unwrap();
+    let mut lines = text.lines();
+    let head: Vec<f64> = lines.next().unwrap().split(' ').take(7).map(|w| w.parse().unwrap()).collect();
+    let mut v = vec![];
+    for l in lines { let c: Vec<f64> = l.split_whitespace().map(|w| w.parse().unwrap()).collect(); for k in c.chunks(3) { v.push([k[0], k[1], k[2]]); } }
+    let mesh = newel::Mesh::new(&v, &(0..v.len() as u32).collect::<Vec<_>>()).unwrap();
+    let tuning = newel::Tuning::preset(preset).unwrap();
+    let mut hero = newel::Character::spawn(&mesh, &tuning, [head[1], head[2], head[3]]).unwrap();
+    let place = newel::glam::DVec3::new(head[4], head[5], head[6]);
+    struct S(bool);
+    impl newel::Sink for S { fn hear(&mut self, n: newel::Note) { if self.0 { println!("  {:.6} {:.5} {:?}", n.time, n.place, n.seen); } } }
+    for number in 0..(head[0] * 2.0) as u64 {
+        let m = newel::Modifiers::default();
+        let tick = newel::Tick { number, terrain: &mesh, tuning: &tuning, modifiers: &m, dt: 1.0 / head[0] };
+        let i = newel::Intent::new(newel::Heading::To { place, speed: 1.0 });
+        let mut work = newel::Workspace::new();
+        let show = number > (head[0] * 2.0) as u64 - 26;
+        let o = tick.explain(&mut work, &mut hero, &i, &[], &mut S(show)).unwrap();
+        if show { for e in o.events { println!("EVENT {:.6} {:?} {:.5}", e.time, e.kind, e.place); }
+        println!("END {:.6} {:.6} {:.6} {:?} stride {}", hero.clock, hero.position, hero.velocity, hero.mode, hero.stride); }
+    }
 }

@@ -48,10 +48,10 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
 
 /// The next piece of a walk or a slide.
 fn walk(run: &mut Run<'_>, span: f64) -> f64 {
-    run.walls.refresh(&mut run.near);
     if run.me.stride > 0.0 {
         return stride::advance(run, span);
     }
+    run.walls.refresh(&mut run.near);
     if let Some(used) = guard::along_the_lip(run, span) {
         return used;
     }

@@ -1,7 +1,8 @@
-//! In mid-step: over what is too blunt, or too high, for the round of a foot, it goes level to where its feet come down.
+//! In mid-step: over what is too blunt, or too high, for the round of a foot to roll over, as far as to where the foot comes down firmly.
 //!
-//! That takes the time its way takes, however the ticks fall: the state keeps how far it still has to go. Turned back on
-//! the way it comes down where it is; stopped, it stands there, a foot on what it steps over.
+//! The feet are always on what they touch: the step only permits walking over what does not carry. The state keeps how far the step still
+//! leads, so it takes the time that its way takes at every tick rate. Turned back, the character walks back to where it stood; stopped, it
+//! stands with a foot on what it steps over.
 
 use glam::DVec3;
 
@@ -9,48 +10,60 @@ use super::footwork::{follow, piece, settle_down, stand_on};
 use super::losing::lose_ground;
 use super::step_up::most_rise;
 use super::walking::walking;
+use crate::mode::along_walls::touched_already;
 use crate::motion::Ramp;
-use crate::run::Run;
+use crate::run::{HARDLY, Run};
 
-/// Going along what is stepped over, rather than over it, ends the step: less than this part of the way leads on.
-const LEAST_ON: f64 = 0.05;
+/// A way of which less than this part leads along the step goes beside the obstacle and ends the step.
+const LEAST_ALONG: f64 = 0.05;
 
-/// Goes on with the step for at most `span` seconds; returns the seconds used. The feet follow what they touch, as over a rim: up over it as
-/// high as a step may be, on, and down onto it.
+/// Goes on with the step for at most `span` seconds. Returns the seconds used.
+///
+/// The way leads a step high over what is stepped over, so walls are what is touched there.
 pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
-    let up = run.me.up;
-    let ramp = walking(run);
-    let into = run.me.striding.direction().as_dvec3();
-    let going = if ramp.start() == DVec3::ZERO { ramp.at(span) } else { ramp.start() };
-    if going.dot(into).abs() <= LEAST_ON * going.length() {
-        return come_down(run);
-    }
-    let back = going.dot(into) < 0.0;
-    let span = until_it_turns_back(&ramp, into, piece(run, &ramp, span));
-    let whole = follow(&ramp, up, up, span);
-    let on = whole.at(span).dot(into);
-    let left = f64::from(run.me.stride);
-    let path = if back { whole } else { follow(&ramp, up, up, span * (left / on).min(1.0)) };
-    let from = run.near.place;
+    let (up, from, start) = (run.me.up, run.near.place, run.near.time());
     let most = most_rise(run).max(0.0);
     let raise = if most > 0.0 { run.near.push(up * most).0 * most } else { 0.0 };
-    let (used, hit) = run.near.sweep(&run.carried_along(path));
-    run.me.velocity = ramp.at(used);
-    run.me.stride = (left - path.at(used).dot(into)) as f32;
-    let lifted = run.near.place;
+    run.walls.refresh(&mut run.near);
+    let ramp = walking(run);
+    let along = run.me.striding.direction().as_dvec3();
+    let going = if ramp.start() == DVec3::ZERO { ramp.at(span) } else { ramp.start() };
+    if going.dot(along).abs() <= LEAST_ALONG * going.length() {
+        run.near.place = from;
+        return come_down(run);
+    }
+    let turned_back = going.dot(along) < 0.0;
+    let span = until_it_turns(&ramp, along, piece(run, &ramp, span));
+    let left = f64::from(run.me.stride);
+    let whole = follow(&ramp, up, up, span);
+    let part = if turned_back { 1.0 } else { (left / whole.at(span).dot(along)).min(1.0) };
+    let path = follow(&ramp, up, up, span * part);
+    let wall = touched_already(run, &path);
+    let (used, hit) = if wall.is_some() { (0.0, wall) } else { run.near.sweep(&run.carried_along(path)) };
     if run.near.push(up * -(raise + run.staying.step + run.near.shape.skin())).1.is_none() {
-        run.near.place = lifted - run.up() * f64::from(raise);
-        return used + come_down(run);
+        run.near.place = from;
+        run.near.set_time(start);
+        return come_down(run);
     }
     run.stepped((run.near.place - from).dot(run.up()) as f32);
-    // All the way there, but for what rounding leaves; or up against what is no part of it; or back where it came from.
-    let back_down = back && run.near.ground(&run.staying).is_firm();
-    if hit.is_some() || back_down || (!back && on >= left) { used + come_down(run) } else { used }
+    run.me.velocity = ramp.at(used);
+    run.me.stride = (left - path.at(used).dot(along)) as f32;
+    let ends = match hit {
+        // A wall beside the way is slid along; one that leaves no way ends the step.
+        Some(wall) => {
+            let known = run.walls.knows(&wall);
+            run.walls.add(wall);
+            known && used < HARDLY
+        }
+        None if turned_back => run.near.ground(&run.staying).is_firm(),
+        None => part < 1.0 || whole.at(span).dot(along) >= left,
+    };
+    if ends { used + come_down(run) } else { used }
 }
 
-/// The part of `span` in which the way leads on.
-fn until_it_turns_back(ramp: &Ramp, into: DVec3, span: f64) -> f64 {
-    let (now, then) = (ramp.start().dot(into), ramp.at(span).dot(into));
+/// The part of `span` until the way turns from leading on to leading back, or the other way about.
+fn until_it_turns(ramp: &Ramp, along: DVec3, span: f64) -> f64 {
+    let (now, then) = (ramp.start().dot(along), ramp.at(span).dot(along));
     if now * then < 0.0 { span * now / (now - then) } else { span }
 }
 
