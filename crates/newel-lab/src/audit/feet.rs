@@ -12,8 +12,11 @@ use super::watch::Moment;
 const NEAR_LIMIT: f64 = 1.0;
 /// A rise or drop below this part of the step height is never a pop: steps that low are not reported.
 const UNREPORTED: f64 = 0.1;
-/// A reported step explains rises and drops within this many radii of its place: the foot rolls over its rim there.
-const STEP_REACH: f64 = 2.0;
+/// A reported step explains rises and drops within this many radii of its place. A step over something blunt is reported where it ends, up
+/// to three radii from where it begins.
+const STEP_REACH: f64 = 4.0;
+/// Where the ground is lost, the ground is looked for this much further on, in seconds of the way: at a rim it ends there.
+const AHEAD: f64 = 0.02;
 /// Two poses closer than this, in metres, touch alike.
 const TOUCHES: f64 = 5e-4;
 
@@ -114,8 +117,8 @@ impl Feet {
         pops
     }
 
-    /// How far below a place at which the ground was lost a foot rests on walkable ground, if that is less than a step.
-    pub fn walkable_below(moment: &Moment<'_>, place: DVec3) -> Option<f64> {
+    /// How far below the place at which the ground was lost a foot rests on walkable ground, if that is less than a step.
+    pub fn walkable_below(moment: &Moment<'_>, lost: &Event) -> Option<f64> {
         let (state, values) = (moment.after, moment.tuning.values());
         let may_let_go = values.ground.fly_off.is_some() || state.keeps.is_plane() || moment.events.iter().any(moves_it);
         if may_let_go || moment.before.up != state.up || moment.tuning.shape().form == Form::Box {
@@ -123,8 +126,9 @@ impl Feet {
         }
         let up = state.up.as_dvec3();
         let radius = f64::from(moment.tuning.shape_in(state.stance).radius);
-        let step = 0.9 * f64::from(values.ground.step);
-        let middle = place + up * radius;
+        let step = f64::from(values.ground.step);
+        let ahead = lost.velocity - up * lost.velocity.dot(up);
+        let middle = lost.place + ahead * AHEAD + up * (radius + ahead.length() * AHEAD);
         let below = drop(moment.surface, middle, radius, up, step)?;
         let least = (f64::from(values.ground.steepest) - NEAR_LIMIT).to_radians().cos();
         let mut rests = touches(moment.surface, middle - up * below, radius, TOUCHES);

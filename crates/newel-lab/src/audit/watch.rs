@@ -109,7 +109,7 @@ impl Watch {
                 Some(FindingKind::FalseStep { height: f64::from(height) })
             }
             EventKind::LeftGround { .. } => {
-                Feet::walkable_below(moment, event.place).map(|below| FindingKind::LostGround { below })
+                Feet::walkable_below(moment, event).map(|below| FindingKind::LostGround { below })
             }
             _ => None,
         };
