@@ -41,7 +41,7 @@ fn main() {
 }
 fn trace(number: u64, rate: f64, at: f64) {
     struct S;
-    impl newel::Sink for S { fn hear(&mut self, n: newel::Note) { println!("  {:.6} {:.5} {:?}", n.time, n.place, n.seen); } }
+    impl newel::Sink for S { fn hear(&mut self, n: newel::Note) { compact(&n); } }
     let mut land = land_of(number);
     let w = Walk::new(&land, number, 30, None).unwrap();
     let tuning = w.tuning;
@@ -186,4 +186,19 @@ fn stuck(preset: &str) {
         if show { for e in o.events { println!("EVENT {:.6} {:?} {:.5}", e.time, e.kind, e.place); }
         println!("END {:.6} {:.6} {:.6} {:?} stride {}", hero.clock, hero.position, hero.velocity, hero.mode, hero.stride); }
     }
+}
+
+fn compact(n: &newel::Note) {
+    use newel::Seen;
+    let c = |c: &newel::SeenContact| format!("#{} p {:.4} n {:.3} f {:.3}{}", c.id, c.point, c.normal, c.face, if c.edge { " E" } else { "" });
+    let w = match &n.seen {
+        Seen::Piece { mode, velocity, ground, span } => format!("PIECE {mode:?} v {velocity:.3} on {:?} {:.4} n {:.3} span {span:.5}", ground.support, ground.point, ground.normal),
+        Seen::Step { met, height, result } => format!("STEP {} h {height:.4} {result:?}", c(met)),
+        Seen::Moved { used, of, stopped, .. } => format!("moved {used:.6} of {of:.6} {}", stopped.as_ref().map_or("".into(), c)),
+        Seen::Probed { way, part, stopped } => format!("probe {way:.4} {part:.4} {}", stopped.as_ref().map_or("".into(), c)),
+        Seen::Judged { contacts, ground } => format!("judged {:?} {:.4} n {:.3} of {}", ground.support, ground.point, ground.normal, contacts.iter().map(|(k, s)| format!("[{} {s:?}]", c(k))).collect::<String>()),
+        Seen::Pressed { planes, .. } => format!("pressed {:.2?}", planes.iter().map(|p| p.0).collect::<Vec<_>>()),
+        _ => return,
+    };
+    println!("  {:.6} {:.4} {w}", n.time, n.place);
 }

@@ -12,6 +12,8 @@ const SAMPLES: usize = 32;
 const LEAST_WAY: f64 = 2e-3;
 /// A surface higher or lower by this between two samples than its slope gives has a riser there, in metres.
 const RISER: f64 = 2e-3;
+/// A slope steeper than the steepest walkable one by no more than this counts as walkable, in degrees: the core rounds.
+const ROUNDING: f64 = 0.01;
 /// How near a touch is that may have been the step's, in metres.
 const TOUCHES: f64 = 5e-4;
 
@@ -39,7 +41,7 @@ fn is_walkable_between(moment: &Moment<'_>, from: DVec3, to: DVec3, up: DVec3) -
     if flat.length() < LEAST_WAY {
         return false;
     }
-    let steepest = (f64::from(moment.tuning.values().ground.steepest) + 0.5).to_radians();
+    let steepest = (f64::from(moment.tuning.values().ground.steepest) + ROUNDING).to_radians();
     let reach = f64::from(moment.tuning.values().ground.step);
     let each = flat.length() / SAMPLES as f64;
     let mut last = Some(0.0);

@@ -323,8 +323,8 @@ impl Surroundings<'_> {
     }
 }
 
-/// Firm beats slipping beats too steep; of what is firm what touches beats what is only near; among equals the more level surface is what one
-/// stands on, and of those as level a face rather than a rim: beside a lift the rim of a floor that it passes is near the round of the foot.
+/// What carries comes before what slips, and that before what is too steep. Of what carries, what touches comes before what is only near, a
+/// face before the rim of another surface beside it, and of two faces or two rims the more level one.
 fn better(
     support: Support,
     (contact, normal): (&Contact, Vec3),
@@ -345,6 +345,9 @@ fn better(
     if touches[0] != touches[1] {
         return touches[0];
     }
-    let higher = normal.dot(up) - than.2.dot(up);
-    higher > 1e-6 || (higher >= -1e-6 && support == Support::Firm && than.0 == Support::Edge)
+    let is_face = [support, than.0].map(|s| mine == 2 && s == Support::Firm);
+    if is_face[0] != is_face[1] {
+        return is_face[0];
+    }
+    normal.dot(up) - than.2.dot(up) > 1e-6
 }
