@@ -1,6 +1,8 @@
 //! Plays a course, tick by tick.
 
-use newel::{Character, Command, Fingerprint, Fingerprinted, Intent, Modifiers, Tick, TickError, Tuning, When, Workspace};
+use newel::{
+    Character, Command, Fingerprint, Fingerprinted, Intent, Modifiers, Tick, TickError, Tuning, When, Workspace,
+};
 
 use crate::audit::{Moment, Surface, Watch, depth};
 use crate::course::{Course, Drivers, Player};

@@ -5,13 +5,19 @@ use core::ops::{Deref, DerefMut};
 use glam::{DVec3, Vec3};
 
 use crate::coarse::{CoarseDirection, CoarsePart, CoarseVelocity};
+use crate::contact::surroundings::Figure;
 use crate::drive::buttons::Buttons;
 use crate::fingerprint::{Fingerprint, Fingerprinted};
 use crate::marks::Marks;
 use crate::plane::Plane;
 use crate::stance::{Asked, Stance};
 use crate::support::Underfoot;
+use crate::terrain::{Terrain, When};
 use crate::tuning::Tuning;
+use crate::workspace::Workspace;
+
+/// A clear place is looked for within so many times the character's height.
+const CLEAR_REACH: f32 = 4.0;
 
 /// What moves the character now.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
@@ -321,6 +327,29 @@ impl State {
     #[must_use]
     pub fn feet(&self, tuning: &Tuning) -> DVec3 {
         self.drawn_at(tuning.shape_in(self.stance).pivot())
+    }
+
+    /// The place nearest to this one where the character is clear of everything, within four times its height, in metres: to put a character
+    /// there that was crushed. `None` where there is none. The place may be on the other side of whatever presses.
+    ///
+    /// `when` says where bodies are: they are asked for where the tick begins. Costs up to some milliseconds among many triangles, so a
+    /// game calls it once, when it moves the character.
+    ///
+    /// ```
+    /// # use newel::{Character, Mesh, State, Tuning, When, glam::DVec3};
+    /// let (low, high) = (DVec3::new(-1.0, 0.0, -1.0), DVec3::new(1.0, 3.0, 1.0));
+    /// let (pillar, tuning) = (Mesh::cuboid(low, high)?, Tuning::walker());
+    /// let beside = Character::spawn(&pillar, &tuning, [2.0, 0.0, 0.0])?;
+    /// let inside = State { position: DVec3::new(0.9, 0.0, 0.0), ..beside.state };
+    /// let clear = inside.nearest_clear(&pillar, When::tick(0, 0.0), &tuning);
+    /// assert!(clear.is_some_and(|place| place.x > 1.2));
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
+    #[must_use]
+    pub fn nearest_clear(&self, terrain: &dyn Terrain, when: When, tuning: &Tuning) -> Option<DVec3> {
+        let mut work = Workspace::new();
+        let (mut near, _) = work.lend(terrain, when, Figure::of(self, tuning), self.position);
+        near.nearest_clear(CLEAR_REACH * near.shape.height)
     }
 
     /// The same: along its axis from what stays as up changes, which is `pivot` metres over its feet.

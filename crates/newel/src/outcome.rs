@@ -224,15 +224,13 @@ pub enum EventKind {
         /// How far, metres.
         distance: f32,
     },
-    /// It is caught between what closes in: it stays where it is, and overlaps while this goes on. Told 120 times a
-    /// second until it is free, at every tick rate; what becomes of it is the game's to say.
+    /// The character is caught between surfaces that close in. It stays where it is and overlaps them while this lasts. Reported 120 times a
+    /// second until it is free, at every tick rate. The game decides what follows: [`State::nearest_clear`] finds a place to put it.
     Crushed {
         /// The body that presses.
         body: u64,
         /// How much room there is between that and what it is pressed against, metres, where it itself has this much less than it takes.
         room: f32,
-        /// The nearest place that is clear, within four times its height, be it behind what presses: to put it there, say.
-        clear: Option<DVec3>,
     },
     /// It came into a sensor.
     SensorEntered {

@@ -178,7 +178,7 @@ impl<'a> Tick<'a> {
     }
 
     pub(crate) fn figure(&self, state: &State) -> Figure {
-        Figure { shape: self.tuning.shape_in(state.stance), up: state.up, axis: state.axis, keeps: state.keeps }
+        Figure::of(state, self.tuning)
     }
 
     fn begin<'r>(&self, work: &'r mut Workspace, state: State, intent: &Intent, listener: Listener<'r>) -> Run<'r>

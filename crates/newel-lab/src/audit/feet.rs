@@ -90,7 +90,8 @@ impl Feet {
         let flat = (way - up * rise).length().max(speed * moment.dt);
         let steepest = f64::from(values.ground.steepest).to_radians().max(f64::from(values.ground.overhang).asin());
         let skin = f64::from(moment.tuning.shape().skin());
-        let given = flat * (steepest + NEAR_LIMIT.to_radians()).tan() + UNREPORTED * f64::from(values.ground.step) + skin;
+        let given =
+            flat * (steepest + NEAR_LIMIT.to_radians()).tan() + UNREPORTED * f64::from(values.ground.step) + skin;
         let excess = rise.abs() - given;
         let reach = flat + STEP_REACH * f64::from(moment.tuning.shape().radius);
         if excess > 0.0 {
@@ -102,9 +103,8 @@ impl Feet {
     pub fn pops(mut self) -> Vec<Finding> {
         let mut pops = Vec::new();
         for rise in &self.rises {
-            let explains = |(place, left): &&mut (DVec3, f64)| {
-                *left > 0.0 && (*place - rise.place).length() <= rise.reach
-            };
+            let explains =
+                |(place, left): &&mut (DVec3, f64)| *left > 0.0 && (*place - rise.place).length() <= rise.reach;
             let mut missing = rise.excess;
             for (_, left) in self.steps.iter_mut().filter(explains) {
                 let part = left.min(missing);
@@ -120,7 +120,8 @@ impl Feet {
     /// How far below the place at which the ground was lost a foot rests on walkable ground, if that is less than a step.
     pub fn walkable_below(moment: &Moment<'_>, lost: &Event) -> Option<f64> {
         let (state, values) = (moment.after, moment.tuning.values());
-        let may_let_go = values.ground.fly_off.is_some() || state.keeps.is_plane() || moment.events.iter().any(moves_it);
+        let may_let_go =
+            values.ground.fly_off.is_some() || state.keeps.is_plane() || moment.events.iter().any(moves_it);
         if may_let_go || moment.before.up != state.up || moment.tuning.shape().form == Form::Box {
             return None;
         }
@@ -137,12 +138,7 @@ impl Feet {
 }
 
 /// Where a foot touches, or comes nearer than `reach`.
-pub(super) fn touches(
-    surface: &Surface,
-    middle: DVec3,
-    radius: f64,
-    reach: f64,
-) -> impl Iterator<Item = Touch> + '_ {
+pub(super) fn touches(surface: &Surface, middle: DVec3, radius: f64, reach: f64) -> impl Iterator<Item = Touch> + '_ {
     let touch = move |t: &[DVec3; 3]| {
         let (point, inside) = closest_on_triangle(middle, t);
         Touch { gap: (middle - point).length() - radius, point, normal: facing(t, middle - point), inside }

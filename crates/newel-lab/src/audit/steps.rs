@@ -1,7 +1,7 @@
 //! Whether a reported step is one: no walkable way along the surface leads from the lower to the higher place.
 
-use newel::glam::DVec3;
 use newel::Form;
+use newel::glam::DVec3;
 
 use super::feet::touches;
 use super::watch::Moment;

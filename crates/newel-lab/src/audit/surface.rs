@@ -62,8 +62,9 @@ impl Surface {
     #[must_use]
     pub fn cast(&self, from: DVec3, way: DVec3) -> Option<(f64, DVec3)> {
         let to = from + way;
-        let hits =
-            self.within(from.min(to), from.max(to)).filter_map(|t| Some((ray_to_triangle(from, way, t)?, facing(t, -way))));
+        let hits = self
+            .within(from.min(to), from.max(to))
+            .filter_map(|t| Some((ray_to_triangle(from, way, t)?, facing(t, -way))));
         hits.filter(|hit| hit.0 <= 1.0).min_by(|a, b| a.0.total_cmp(&b.0))
     }
 }

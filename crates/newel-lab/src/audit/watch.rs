@@ -63,11 +63,9 @@ impl Watch {
         let Moment { after, tuning, surface, events, .. } = *moment;
         let shape = tuning.shape_in(after.stance);
         let skin = f64::from(shape.skin());
-        let deep =
-            depth(surface, feet_of(after, tuning), after.axis.as_dvec3(), after.keeps.normal.as_dvec3(), &shape);
-        let told = |e: &Event| {
-            matches!(e.kind, EventKind::Crushed { .. } | EventKind::Stuck | EventKind::PushedOut { .. })
-        };
+        let deep = depth(surface, feet_of(after, tuning), after.axis.as_dvec3(), after.keeps.normal.as_dvec3(), &shape);
+        let told =
+            |e: &Event| matches!(e.kind, EventKind::Crushed { .. } | EventKind::Stuck | EventKind::PushedOut { .. });
         let overlaps = deep > skin && !events.iter().any(told);
         self.spell(overlaps, |watch| &mut watch.overlaps, moment, FindingKind::Overlap { depth: deep });
         let gap = self.feet.gap(moment).filter(|gap| *gap > skin);
@@ -131,13 +129,7 @@ impl Watch {
     }
 
     /// Notes a finding at the first tick of a spell of ticks.
-    fn spell(
-        &mut self,
-        so: bool,
-        flag: impl Fn(&mut Watch) -> &mut bool,
-        moment: &Moment<'_>,
-        kind: FindingKind,
-    ) {
+    fn spell(&mut self, so: bool, flag: impl Fn(&mut Watch) -> &mut bool, moment: &Moment<'_>, kind: FindingKind) {
         if so && !*flag(self) {
             self.add(moment, kind);
         }

@@ -86,9 +86,7 @@ impl Cut {
         let [whole, first, second] = self.intents;
         let uncut = self.made(land, tuning, &[(0, self.length, whole)])?;
         let cut = match self.kind {
-            CutKind::TwoTicks => {
-                self.made(land, tuning, &[(0, self.part, first), (self.part, self.length, second)])?
-            }
+            CutKind::TwoTicks => self.made(land, tuning, &[(0, self.part, first), (self.part, self.length, second)])?,
             CutKind::SameHeading => {
                 let again = Timed { at: seconds(self.part), change: Change::Heading(second.heading) };
                 self.made(land, tuning, &[(0, self.length, whole.also(again)?)])?
@@ -105,8 +103,7 @@ impl Cut {
         let (mut names, modifiers) = (Vec::new(), Modifiers::default());
         for (from, to, intent) in ticks {
             land.scene.time = seconds(self.from + from);
-            let tick =
-                Tick { number: 0, terrain: &land.scene, tuning, modifiers: &modifiers, dt: seconds(to - from) };
+            let tick = Tick { number: 0, terrain: &land.scene, tuning, modifiers: &modifiers, dt: seconds(to - from) };
             let outcome = tick.step(&mut work, &mut hero, intent, &[]).ok()?;
             let told = |e: &&Event| !matches!(e.kind, EventKind::Footstep { .. });
             names.extend(outcome.events.iter().filter(told).map(|e| event_name(&e.kind).to_owned()));

@@ -37,16 +37,8 @@ enum Motion {
     Put,
 }
 
-const MOTIONS: [Motion; 8] = [
-    Motion::Plank,
-    Motion::Slab,
-    Motion::Gate,
-    Motion::Drum,
-    Motion::Lift,
-    Motion::Crusher,
-    Motion::Disc,
-    Motion::Put,
-];
+const MOTIONS: [Motion; 8] =
+    [Motion::Plank, Motion::Slab, Motion::Gate, Motion::Drum, Motion::Lift, Motion::Crusher, Motion::Disc, Motion::Put];
 
 /// Bodies in a world: five of each kind.
 const BODIES: u64 = 40;
@@ -140,13 +132,7 @@ impl MovingWorld {
             for (index, person) in people.iter_mut().enumerate() {
                 person.think(dt, &mut rng);
                 let (before, tuning) = (person.hero.state, person.tuning);
-                let tick = Tick {
-                    number,
-                    terrain: &self.scene,
-                    tuning: &tuning,
-                    modifiers: &Modifiers::default(),
-                    dt,
-                };
+                let tick = Tick { number, terrain: &self.scene, tuning: &tuning, modifiers: &Modifiers::default(), dt };
                 let outcome = tick.step(&mut work, &mut person.hero, &person.intent, &[]).expect("a valid tick");
                 let events = outcome.events.to_vec();
                 let after = person.hero.state;
@@ -337,9 +323,11 @@ impl Person {
             *result.troubles.entry(event_name(&event.kind)).or_default() += 1;
         }
         let (before, after, values) = (moment.before, moment.after, moment.tuning.values());
-        let own = f64::from(values.sprint.map_or(values.ground.speed, |s| s.speed)) + f64::from(values.air.gravity) * moment.dt;
+        let own = f64::from(values.sprint.map_or(values.ground.speed, |s| s.speed))
+            + f64::from(values.air.gravity) * moment.dt;
         let jump = moment.tuning.take_off_speed().max(values.dash.map_or(0.0, |d| f64::from(d.distance / d.time)));
-        let given = before.velocity.length().max(fastest + own.max(jump)) + f64::from(values.air.gravity) * 2.0 * moment.dt;
+        let given =
+            before.velocity.length().max(fastest + own.max(jump)) + f64::from(values.air.gravity) * 2.0 * moment.dt;
         let speed = after.velocity.length();
         let is_fast = speed > given + SPARE_SPEED;
         let mut add = |kind| {

@@ -80,7 +80,8 @@ impl Player {
                 }
             }
             PlayerKind::Mouse => {
-                let stick = if way == DVec3::ZERO { Vec2::ZERO } else { Vec2::new(between(rng, -0.7, 0.7) as f32, 1.0) };
+                let stick =
+                    if way == DVec3::ZERO { Vec2::ZERO } else { Vec2::new(between(rng, -0.7, 0.7) as f32, 1.0) };
                 self.add(span.start, Change::Heading(Heading::View(stick)));
                 let (start, turns) = (span.start, between(rng, -1.5, 1.5));
                 for at in span.step_by((UNITS / 90) as usize) {

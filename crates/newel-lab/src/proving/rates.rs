@@ -98,13 +98,11 @@ fn counted(events: &[Event]) -> Vec<Counted<'_>> {
 #[must_use]
 pub fn first_difference(one: &[Event], other: &[Event]) -> Option<String> {
     let (a, b) = (counted(one), counted(other));
-    let place = |of: &Counted<'_>, all: &[Counted<'_>]| {
-        all.iter().position(|e| (e.name, e.count) == (of.name, of.count))
-    };
+    let place =
+        |of: &Counted<'_>, all: &[Counted<'_>]| all.iter().position(|e| (e.name, e.count) == (of.name, of.count));
     let places: Vec<Option<usize>> = a.iter().map(|event| place(event, &b)).collect();
     let lone = places.iter().position(Option::is_none);
-    let late =
-        |all: &[Counted<'_>], first: usize, then: usize| all[then].event.time - all[first].event.time >= AT_ONCE;
+    let late = |all: &[Counted<'_>], first: usize, then: usize| all[then].event.time - all[first].event.time >= AT_ONCE;
     let swapped = (0..a.len()).find(|&n| {
         let after = (n + 1..a.len()).filter_map(|m| Some((m, places[n]?, places[m]?)));
         let mut swaps = after.filter(|(_, first, then)| then < first);
@@ -112,9 +110,7 @@ pub fn first_difference(one: &[Event], other: &[Event]) -> Option<String> {
     });
     let more = b.iter().position(|event| place(event, &a).is_none());
     let say = |event: Option<&Counted<'_>>| {
-        event.map_or("nothing".to_owned(), |e| {
-            format!("{} at {:.4} s, ({:.2})", e.name, e.event.time, e.event.place)
-        })
+        event.map_or("nothing".to_owned(), |e| format!("{} at {:.4} s, ({:.2})", e.name, e.event.time, e.event.place))
     };
     let at = [lone, swapped, more].into_iter().flatten().min()?;
     Some(format!("{} against {}", say(a.get(at)), say(b.get(at))))

@@ -5,10 +5,12 @@ use glam::{DVec3, Vec3};
 use super::arcs::{Path, smooth_span};
 use super::point::{Asked, Contact};
 use super::sweep::{Hit, first_hit};
+use crate::character::State;
 use crate::explain::{Listener, Seen};
 use crate::plane::Plane;
 use crate::shape::{Cores, Form, Shape};
 use crate::terrain::{Body, Footing, OneWay, Patch, RayHit, Terrain, When};
+use crate::tuning::Tuning;
 
 /// A motion is gathered and swept in pieces of at most this many metres, or of a part of a giant's height.
 const CHUNK: f64 = 4.0;
@@ -33,6 +35,13 @@ pub(crate) struct Figure {
     pub up: Vec3,
     pub axis: Vec3,
     pub keeps: Plane,
+}
+
+impl Figure {
+    /// The shape of a character as it stands.
+    pub fn of(state: &State, tuning: &Tuning) -> Figure {
+        Figure { shape: tuning.shape_in(state.stance), up: state.up, axis: state.axis, keeps: state.keeps }
+    }
 }
 
 /// The character's shape at a place, and the patch about it.

@@ -11,8 +11,6 @@ use crate::walls::Walls;
 
 /// What crushes it is over against what it is pressed to by at least this, a cosine.
 const AGAINST: f32 = 0.3;
-/// A clear place is looked for within so many times its height.
-const LOOKS: f32 = 4.0;
 
 impl Run<'_> {
     /// True while it is caught between what closes in: time passes, and it stays where it is.
@@ -92,8 +90,7 @@ impl Run<'_> {
             self.me.pressed = CoarseDirection::from(mover.normal);
         }
         let room = self.room_along(mover);
-        let clear = self.near.nearest_clear(LOOKS * self.near.shape.height);
-        self.report(EventKind::Crushed { body: self.near.patch.body(mover.body).id, room, clear });
+        self.report(EventKind::Crushed { body: self.near.patch.body(mover.body).id, room });
     }
 
     /// What is left between `mover` and whatever is over against it: its own size that way, less how deep it is in either.
