@@ -24,6 +24,7 @@ fn main() {
         stuck(&a[2]);
         return;
     }
+    if a[1] == "mt" { movetrace(a[2].parse().unwrap(), a[3].parse().unwrap(), a[4].parse().unwrap(), a[5].parse().unwrap()); return; }
     if a[1] == "cut" {
         cut(&a[2]);
         return;
@@ -264,7 +265,7 @@ fn moving(worlds: u64, secs: f64, verbose: &str) {
     use rayon::prelude::*;
     let jobs: Vec<(u64, f64)> = (0..worlds).flat_map(|w| [30.0, 60.0, 144.0].map(|r| (w, r))).collect();
     let t = std::time::Instant::now();
-    let all: Vec<_> = jobs.par_iter().map(|(w, r)| (*w, *r, MovingWorld::generate(*w).play(*w, *r, secs))).collect();
+    let all: Vec<_> = jobs.par_iter().map(|(w, r)| (*w, *r, MovingWorld::generate(*w).play(*w, *r, secs, |_, _, _, _| ()))).collect();
     for r in [30.0, 60.0, 144.0] {
         let mut k: BTreeMap<&str, usize> = BTreeMap::new();
         let mut tr: BTreeMap<&str, u64> = BTreeMap::new();
@@ -358,4 +359,19 @@ fn compact(n: &newel::Note) {
         _ => return,
     };
     println!("  {:.6} {:.4} {w}", n.time, n.place);
+}
+
+fn movetrace(world: u64, rate: f64, who: usize, at: f64) {
+    struct S;
+    impl newel::Sink for S { fn hear(&mut self, n: newel::Note) { compact(&n); } }
+    MovingWorld::generate(world).play(world, rate, at + 0.1, |i, tick, hero, intent| {
+        if i == who && (hero.clock + tick.dt - at).abs() < 0.6 * tick.dt {
+            let mut hero = *hero;
+            let mut work = newel::Workspace::new();
+            println!("TICK {} at {:.4} {:?} v {:.3} intent {:?} guard {} pressed {:?}", tick.number, hero.position, hero.mode, hero.velocity, intent.heading, intent.guard, hero.pressed);
+            let o = tick.explain(&mut work, &mut hero, intent, &[], &mut S).unwrap();
+            for e in o.events { println!("EVENT {:.6} {:?} {:.5}", e.time, e.kind, e.place); }
+            println!("END {:.4} {:.3} {:?}", hero.position, hero.velocity, hero.mode);
+        }
+    });
 }

@@ -115,11 +115,17 @@ impl MovingWorld {
         MovingWorld { scene, movers, still }
     }
 
-    /// Moves everything for so many seconds at a tick rate.
+    /// Moves everything for so many seconds at a tick rate, shown each tick of each character before it is made.
     ///
     /// # Panics
     /// Never: every body is known and every tick is valid.
-    pub fn play(&mut self, seed: u64, rate: f64, length: f64) -> MovingResult {
+    pub fn play(
+        &mut self,
+        seed: u64,
+        rate: f64,
+        length: f64,
+        mut see: impl FnMut(usize, &Tick<'_>, &Character, &Intent),
+    ) -> MovingResult {
         let mut rng = Rng::with_seed(seed);
         let mut people = self.spawn(&mut rng);
         let (mut result, mut work) = (MovingResult::default(), Workspace::new());
@@ -133,6 +139,7 @@ impl MovingWorld {
                 person.think(dt, &mut rng);
                 let (before, tuning) = (person.hero.state, person.tuning);
                 let tick = Tick { number, terrain: &self.scene, tuning: &tuning, modifiers: &Modifiers::default(), dt };
+                see(index, &tick, &person.hero, &person.intent);
                 let outcome = tick.step(&mut work, &mut person.hero, &person.intent, &[]).expect("a valid tick");
                 let events = outcome.events.to_vec();
                 let after = person.hero.state;

@@ -12,12 +12,14 @@ use crate::math::direction;
 const MOST_CORRECTIONS: usize = 24;
 
 impl Surroundings<'_> {
-    /// Out of the deepest of the contacts found last, if it is deeper than a sweep leaves it. A sweep minds what it meets first;
-    /// what is all but parallel to the way may come a hair nearer with each of many short ones.
+    /// Moves out of the deepest of the contacts found last by the hair that sweeps leave: a sweep stops at what it meets first, and what is all
+    /// but parallel to the way may come a little nearer with each of many short ones. A deeper overlap is not a sweep's doing and is left to
+    /// whoever pushes out of it.
     pub fn ease_out(&mut self) {
         let still = self.contacts.iter().filter(|c| c.velocity == DVec3::ZERO);
         let deepest = still.copied().reduce(|a, b| if b.gap < a.gap { b } else { a });
-        if let Some(contact) = deepest.filter(|c| c.gap < -2.0 * self.shape.tolerance()) {
+        let hair = -0.5 * self.shape.skin()..-2.0 * self.shape.tolerance();
+        if let Some(contact) = deepest.filter(|c| hair.contains(&c.gap)) {
             self.place += (contact.normal * -contact.gap).as_dvec3();
         }
     }
