@@ -9,7 +9,7 @@ const SAME_PLANE: f64 = 1e-5;
 const GRAZING: f64 = 1e-5;
 
 /// Nothing is squeezed out faster than this many times the speed of what presses.
-const MOST_SQUEEZE: f64 = 8.0;
+const MOST_SQUEEZE: f64 = 2.0;
 
 /// The velocities nearest to a wish that enter none of a few planes, each of which may be moving.
 #[derive(Clone, Copy, Debug, Default)]
