@@ -16,7 +16,7 @@ use crate::contact::slide::Planes;
 use crate::limits::Limits;
 use crate::math::{flatten64, turned_left64};
 use crate::mode::trail::Trail;
-use crate::run::Run;
+use crate::run::{HARDLY, Run};
 use crate::support::Support;
 
 /// The part of the overhang that a guarded foot uses: what is left of it is between the lip and a fall.
@@ -82,7 +82,14 @@ pub(super) fn hold_back(run: &mut Run<'_>, walk: &Walk, trail: &Trail, used: f64
     }
     run.lip_at = Some(run.near.place);
     run.held_at = run.lip_at;
-    held
+    if held >= HARDLY {
+        return held;
+    }
+    // No way is left. Whatever moves into it while it waits pushes it off the lip: no guard holds anybody in that.
+    match until_met(run, used - held) {
+        Some(waited) if waited < HARDLY => losing::at_last_support(run, trail, &walk.velocities, used),
+        waited => held + wait(run, waited.unwrap_or(used - held)),
+    }
 }
 
 /// Goes along the lip that it stands at for at most `span` seconds; returns the seconds used, or `None` where it stands at none.
@@ -90,7 +97,7 @@ pub(super) fn along_the_lip(run: &mut Run<'_>, span: f64) -> Option<f64> {
     if !run.guarded || !(run.lip_at == Some(run.near.place) || is_over_an_edge(run, 1.0 - AT_IT)) {
         return None;
     }
-    if run.near.patch.is_moving() && (is_come_at(run, span) || !is_carried_here(run)) {
+    if run.near.patch.is_moving() && (until_met(run, span).is_some() || !is_carried_here(run)) {
         return None;
     }
     let flat = flat_velocity(run.me.velocity, run.up());
@@ -128,14 +135,15 @@ pub(super) fn along_the_lip(run: &mut Run<'_>, span: f64) -> Option<f64> {
     Some(span)
 }
 
-/// True where something moves into it within `span` seconds if it stands where it is.
-fn is_come_at(run: &mut Run<'_>, span: f64) -> bool {
+/// How long it can stand where it is, carried by what it stands on, until another body moves into it; `None` where nothing does within
+/// `span` seconds.
+fn until_met(run: &mut Run<'_>, span: f64) -> Option<f64> {
     let still = Path { velocity: DVec3::ZERO, rate: DVec3::ZERO, span };
     let way = run.carried_along(still);
     let trail = Trail::begin(run, way);
-    let met = run.near.sweep(&way).1;
+    let (waited, met) = run.near.sweep(&way);
     trail.stand_at(run, trail.from, 0.0);
-    met.is_some_and(|contact| run.near.patch.body(contact.body).id != run.ground.body)
+    met.filter(|contact| run.near.patch.body(contact.body).id != run.ground.body).map(|_| waited)
 }
 
 /// True where there is ground under it, if only as much as does not make it slip: to none no guard can hold it, once what moves has
