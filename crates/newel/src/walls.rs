@@ -117,7 +117,7 @@ impl Walls {
             let lean = n.dot(u) / g.dot(u);
             let flat = (n - u * n.dot(u)) - (g - u * g.dot(u)) * lean;
             // Laid on a slope the flat velocity is shortened, at most by the slope's cosine.
-            add_flat(&mut planes, flat, ((contact.velocity - carried).dot(n) + contact.lead) / g.dot(u));
+            add_flat(&mut planes, flat, (contact.velocity - carried).dot(n) / g.dot(u), contact.lead / g.dot(u));
         }
         planes
     }
@@ -157,7 +157,7 @@ impl Walls {
         for contact in self.iter().filter(|c| counts(c)) {
             let n = contact.normal.as_dvec3();
             let flat = n - u * n.dot(u);
-            add_flat(&mut planes, flat, contact.velocity.dot(flat) + contact.lead);
+            add_flat(&mut planes, flat, contact.velocity.dot(flat), contact.lead);
         }
         planes
     }
@@ -186,14 +186,17 @@ fn is_same(a: &Contact, b: &Contact) -> bool {
     alike || (a.obstacle == b.obstacle && a.gathered == b.gathered)
 }
 
-/// Adds a plane square to up that comes with `speed` times the length of `flat`, unless the wall is all but level and its
-/// flat part only noise; one that moves and is nearly level pushes down, not aside.
-fn add_flat(planes: &mut Planes, flat: DVec3, speed: f64) {
+/// Adds a plane square to up whose contact closes at `closing`, and pushes `lead` faster, both times the length of `flat`. Left out is one whose
+/// flat part is only rounding, and one that comes down all but level: that pushes down, not aside. One that is all but level and does not
+/// close is a wall like any other.
+fn add_flat(planes: &mut Planes, flat: DVec3, closing: f64, lead: f64) {
     let length = flat.length();
-    let least = if speed > 0.0 { LEVEL } else { 1e-4 };
-    if length > least {
-        planes.add_moving(flat / length, speed / length);
+    let is_level = length <= LEVEL;
+    if length <= 1e-4 || is_level && closing > 0.0 {
+        return;
     }
+    let speed = if is_level { closing } else { closing + lead };
+    planes.add_moving(flat / length, speed / length);
 }
 
 /// A moving surface whose normal is flat by less than this part does not push aside what it comes down on.
