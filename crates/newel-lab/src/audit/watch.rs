@@ -3,7 +3,7 @@
 use std::collections::BTreeMap;
 
 use newel::glam::{DVec3, Vec3};
-use newel::{Event, EventKind, State, Terrain, Tuning, When};
+use newel::{CoarseDirection, Event, EventKind, State, Terrain, Tuning, When};
 
 use super::feet::Feet;
 use super::finding::{Finding, FindingKind};
@@ -66,7 +66,9 @@ impl Watch {
         let deep = depth(surface, feet_of(after, tuning), after.axis.as_dvec3(), after.keeps.normal.as_dvec3(), &shape);
         let told =
             |e: &Event| matches!(e.kind, EventKind::Crushed { .. } | EventKind::Stuck | EventKind::PushedOut { .. });
-        let overlaps = deep > skin && !events.iter().any(told);
+        // The crushed are reported 120 times a second, and stay so between.
+        let is_crushed = after.pressed != CoarseDirection::default();
+        let overlaps = deep > skin && !is_crushed && !events.iter().any(told);
         self.spell(overlaps, |watch| &mut watch.overlaps, moment, FindingKind::Overlap { depth: deep });
         let gap = self.feet.gap(moment).filter(|gap| *gap > skin);
         self.spell(gap.is_some(), |watch| &mut watch.floats, moment, FindingKind::Float { gap: gap.unwrap_or(0.0) });

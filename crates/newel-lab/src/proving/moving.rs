@@ -79,7 +79,7 @@ pub struct MovingResult {
     pub queries: u64,
 }
 
-/// A tick may take so many times the closest-point queries of a walking tick.
+/// A tick of up to 1/60 s may take so many times the closest-point queries of a walking tick; a longer one more in proportion.
 const MOST_WORK: u32 = 20;
 /// Closest-point queries of a walking tick on land, in the mean, rounded up.
 pub const WALKING_QUERIES: u32 = 15;
@@ -343,7 +343,8 @@ impl Person {
         if is_fast && !self.fast {
             add(FindingKind::UnexplainedSpeed { speed });
         }
-        if queries > MOST_WORK * WALKING_QUERIES {
+        let ticks = (moment.dt * 60.0).max(1.0);
+        if f64::from(queries) > ticks * f64::from(MOST_WORK * WALKING_QUERIES) {
             add(FindingKind::TooMuchWork { queries });
         }
         self.fast = is_fast;
