@@ -125,6 +125,11 @@ pub(super) fn along_the_lip(run: &mut Run<'_>, span: f64) -> Option<f64> {
         run.near.place = from;
         return Some(wait(run, span));
     };
+    if found.ground.body != run.ground.body {
+        // Onto something that moves otherwise it walks: this step takes no account of what moves while it is made.
+        run.near.place = from;
+        return None;
+    }
     run.me.velocity = lift(ramp.at(span), run.ground.normal, run.me.up);
     stand_on(run, &found);
     ride_on(run, span);
