@@ -1,7 +1,7 @@
 //! The feet of a character on the ground: whether they touch it, and whether they move with it.
 
 use newel::glam::DVec3;
-use newel::{Event, EventKind, Form, Patch, State, Tuning};
+use newel::{CoarseDirection, Event, EventKind, Form, Patch, State, Tuning};
 
 use super::distance::{closest_on_segment, closest_on_triangle};
 use super::finding::{Finding, FindingKind};
@@ -54,7 +54,8 @@ impl Feet {
     /// The gap under the feet of a character on the ground, in metres; `None` elsewhere, and where it stands on something round.
     pub fn gap(&self, moment: &Moment<'_>) -> Option<f64> {
         let state = moment.after;
-        if !state.mode.is_on_ground() || is_top_view(state) {
+        let is_crushed = state.pressed != CoarseDirection::default();
+        if !state.mode.is_on_ground() || is_top_view(state) || is_crushed {
             return None;
         }
         let step = f64::from(moment.tuning.values().ground.step);

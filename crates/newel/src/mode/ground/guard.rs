@@ -76,8 +76,8 @@ pub(super) fn hold_back(run: &mut Run<'_>, walk: &Walk, trail: &Trail, used: f64
     run.me.velocity = walk.velocities.velocity_at(held);
     if let Some(found) = settle_down(run) {
         stand_on(run, &found);
-    } else if run.near.patch.is_moving() && !is_carried_here(run) {
-        // Pushed off it, there is nothing to hold it back to.
+    } else if !is_carried_here(run) {
+        // Pushed off it, or where it is gone, there is nothing to hold it back to.
         return losing::at_last_support(run, trail, &walk.velocities, used);
     }
     run.lip_at = Some(run.near.place);
@@ -109,7 +109,7 @@ pub(super) fn along_the_lip(run: &mut Run<'_>, span: f64) -> Option<f64> {
     let going = going / going.length();
     // Most likely it goes on as it went.
     let went = if flat == DVec3::ZERO { 0.0 } else { libm::atan2(run.up().dot(going.cross(flat)), going.dot(flat)) };
-    let Some((way, turn)) = nearest_way(run, going, went, step) else { return Some(wait(run, span)) };
+    let Some((way, turn)) = nearest_way(run, going, went, step) else { return wait_if_carried(run, span) };
     let mut planes = Planes::default();
     if turn != 0.0 {
         // The lip is to the left of a way that leads on to the right of the heading.
@@ -123,7 +123,7 @@ pub(super) fn along_the_lip(run: &mut Run<'_>, span: f64) -> Option<f64> {
     let by = ramp.mean(span) * span;
     let Some(found) = shorter_step(run, from, by, turn) else {
         run.near.place = from;
-        return Some(wait(run, span));
+        return wait_if_carried(run, span);
     };
     if found.ground.body != run.ground.body {
         // Onto something that moves otherwise it walks: this step takes no account of what moves while it is made.
@@ -159,6 +159,11 @@ fn is_carried_here(run: &mut Run<'_>) -> bool {
     let carries = settle_down(run).is_some();
     (run.near.place, run.leans, run.staying) = (from, leans, guarded);
     carries
+}
+
+/// Waits where no way leads on; `None` where what it stood on is gone.
+fn wait_if_carried(run: &mut Run<'_>, span: f64) -> Option<f64> {
+    is_carried_here(run).then(|| wait(run, span))
 }
 
 /// No way leads on: it stands there.
