@@ -3,7 +3,7 @@
 //! Whatever differs is a decision that depends on how far a piece of way reaches instead of on geometry and state.
 
 use fastrand::Rng;
-use newel::{Change, Character, Event, EventKind, Intent, Modifiers, State, Tick, Timed, Tuning, Workspace};
+use newel::{Change, Character, Event, EventKind, Intent, Modifiers, State, Tick, Timed, Tuning, TuningValues, Workspace};
 use serde::{Deserialize, Serialize};
 
 use super::land::{Land, LandKind};
@@ -33,13 +33,15 @@ pub struct Cut {
     pub triangles: Vec<usize>,
     /// The preset's name.
     pub preset: String,
+    /// The numbers of the tuning.
+    pub tuning: TuningValues,
     /// The number of the walk that it comes from.
     pub walk: u64,
-    /// When the tick begins, how long it is, and how long its first part is, in units.
+    /// When the tick begins, in units.
     pub from: i64,
-    /// See `from`.
+    /// How long the tick is, in units.
     pub length: i64,
-    /// See `from`.
+    /// How long its first part is, in units.
     pub part: i64,
     /// How it is cut.
     pub kind: CutKind,
@@ -67,6 +69,7 @@ impl Cut {
             seed: land.seed,
             triangles: Vec::new(),
             preset: walk.preset.to_owned(),
+            tuning: *walk.tuning.values(),
             walk: walk.number,
             from,
             length,
@@ -124,7 +127,7 @@ impl Cut {
 
     fn differs_on(&self, land: &mut Land) -> Option<(f64, bool)> {
         let mut cut = self.clone();
-        cut.try_on(land, &Tuning::preset(&self.preset)?)?;
+        cut.try_on(land, &Tuning::new(self.tuning).ok()?)?;
         Some((cut.apart, cut.events.is_some()))
     }
 

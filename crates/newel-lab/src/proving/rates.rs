@@ -28,15 +28,18 @@ pub struct RateResult {
 
 /// Walks further apart than this part, in metres.
 pub const APART: f64 = 5e-3;
+/// The ticks at which walks are audited.
+pub const AUDITED: [Ticks; 3] = [Ticks::Rate(15.0), Ticks::Rate(60.0), Ticks::Rate(333.0)];
 
-/// Plays a walk with all kinds of ticks, and compares each with the first.
+/// Plays a walk with all kinds of ticks, and compares each with the first. With a surface, the walks at some rates are audited.
 pub fn compare_rates(walk: &Walk, land: &mut Land, surface: Option<&crate::audit::Surface>) -> Vec<RateResult> {
     let [first, others @ ..] = Ticks::COMPARED;
-    let base = walk.play(land, first, surface, |_| ());
+    let base = walk.play(land, first, None, |_| ());
     let mut results: Vec<RateResult> = others
         .iter()
         .map(|ticks| {
-            let walked = walk.play(land, *ticks, surface, |_| ());
+            let audited = surface.filter(|_| AUDITED.contains(ticks));
+            let walked = walk.play(land, *ticks, audited, |_| ());
             compare(*ticks, walked, &base)
         })
         .collect();

@@ -16,6 +16,7 @@ pub const PRESETS: [&str; 5] = ["walker", "heavy_explorer", "brisk_hero", "first
 pub const WALKS_PER_LAND: u64 = 10;
 
 /// A walk, ready to be played: where, by whom, and what is pressed when. The same number gives the same walk on every machine.
+#[derive(Clone)]
 pub struct Walk {
     /// The walk's number.
     pub number: u64,
@@ -42,8 +43,12 @@ pub struct Walked {
     pub events: Vec<Event>,
     /// What the audits found.
     pub findings: Vec<Finding>,
+    /// Where the feet are at the end; none where nothing was played.
+    pub end: Option<DVec3>,
     /// The ticks of the walk.
     pub ticks: u64,
+    /// Closest-point queries of all ticks.
+    pub queries: u64,
 }
 
 /// One tick of a walk, before it is made.
@@ -127,8 +132,10 @@ impl Walk {
             if to % UNITS == 0 {
                 walked.places.push(hero.position);
             }
+            walked.queries += u64::from(work.take_queries());
             from = to;
         }
+        walked.end = Some(hero.position);
         walked.findings = watch.finish();
         walked
     }

@@ -82,13 +82,13 @@ pub(super) fn hold_back(run: &mut Run<'_>, walk: &Walk, trail: &Trail, used: f64
     }
     run.lip_at = Some(run.near.place);
     run.held_at = run.lip_at;
-    if held >= HARDLY {
-        return held;
-    }
-    // No way is left. Whatever moves into it while it waits pushes it off the lip: no guard holds anybody in that.
-    match until_met(run, used - held) {
+    // The next piece leads along the lip, unless another body moves into it meanwhile: until then it waits, and that pushes it off. No guard
+    // holds anybody in what comes.
+    let met = if held < HARDLY { until_met(run, used - held) } else { None };
+    match met {
+        None => held,
         Some(waited) if waited < HARDLY => losing::at_last_support(run, trail, &walk.velocities, used),
-        waited => held + wait(run, waited.unwrap_or(used - held)),
+        Some(waited) => held + wait(run, waited),
     }
 }
 
