@@ -49,6 +49,13 @@ pub enum Command {
         after_help = "Figures that differ from their formula are marked.\n\nExamples:\n  newel measure brisk_hero\n  newel measure demo/tunings/keeper.toml --pictures target/keeper\n  newel measure demo/tunings/keeper.toml --sensitivity"
     )]
     Measure(Measure),
+    /// Walk a tuning over generated land and report what a player would see
+    #[command(
+        after_help = "Walks, tick rates, cut ticks and moving worlds are made from numbers: the same numbers give the same figures on every \
+            machine. Without a tuning all presets are tried in turn. A cut is a tick made in two parts: whatever that changes depends on \
+            where ticks end.\n\nExamples:\n  newel prove\n  newel prove demo/tunings/keeper.toml\n  newel prove --walks 1000 --cuts 100000 --worlds 10 --keep target/cuts\n  newel prove --again target/cuts/01.json"
+    )]
+    Prove(Prove),
     /// Run the demo course over Gull Rock and say what to look at
     Demo {
         /// Where the demo's files are, if not in ./demo
@@ -97,6 +104,33 @@ pub struct Measure {
     /// Also tell how much each figure changes when a number is a tenth larger (takes a while)
     #[arg(long)]
     pub sensitivity: bool,
+}
+
+#[derive(ClapArgs)]
+pub struct Prove {
+    /// A tuning file, or the name of a preset; all presets in turn if left out
+    pub tuning: Option<String>,
+    /// Walks of 30 seconds; rounded up to tens
+    #[arg(long, value_name = "N", default_value_t = 100, value_parser = clap::value_parser!(u64).range(1..=100_000))]
+    pub walks: u64,
+    /// Ticks to cut
+    #[arg(long, value_name = "N", default_value_t = 10_000, value_parser = clap::value_parser!(u64).range(0..=100_000_000))]
+    pub cuts: u64,
+    /// Moving worlds of ten seconds
+    #[arg(long, value_name = "N", default_value_t = 2, value_parser = clap::value_parser!(u64).range(0..=10_000))]
+    pub worlds: u64,
+    /// The number of the first walk: other numbers give other land and other players
+    #[arg(long, value_name = "N", default_value_t = 0)]
+    pub first: u64,
+    /// Write each of the worst cuts to a file of its own in this directory
+    #[arg(long, value_name = "DIRECTORY")]
+    pub keep: Option<PathBuf>,
+    /// Do a kept cut again instead, and say how far apart its ends are
+    #[arg(long, value_name = "FILE", conflicts_with_all = ["tuning", "walks", "cuts", "worlds", "first", "keep", "json"])]
+    pub again: Option<PathBuf>,
+    /// Print the figures as JSON
+    #[arg(long)]
+    pub json: bool,
 }
 
 #[derive(ClapArgs)]

@@ -18,6 +18,7 @@ pub fn run(args: Args) -> Done {
         Command::Test { files } => test(&files),
         Command::Explain(args) => explain_tick(&args),
         Command::Measure(args) => crate::measure::run(&args),
+        Command::Prove(args) => crate::prove::run(&args),
         Command::Demo { from, into } => demo(&from, &into),
     }
 }

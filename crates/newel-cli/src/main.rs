@@ -3,6 +3,7 @@
 mod args;
 mod commands;
 mod measure;
+mod prove;
 mod report;
 
 use std::process::ExitCode;

@@ -62,7 +62,7 @@ fn draw(title: &str, tuning: &Tuning, directory: &Path) -> Result<(), Box<dyn Er
 }
 
 /// A preset by its name, or a file.
-fn named(tuning: &str) -> Result<Tuning, FileError> {
+pub fn named(tuning: &str) -> Result<Tuning, FileError> {
     let file = Path::new(tuning);
     match Tuning::preset(tuning) {
         Some(preset) => Ok(preset),

@@ -81,8 +81,8 @@ pub struct MovingResult {
 
 /// A tick of up to 1/60 s may take so many times the closest-point queries of a walking tick; a longer one more in proportion.
 const MOST_WORK: u32 = 20;
-/// Closest-point queries of a walking tick on land, in the mean, rounded up.
-pub const WALKING_QUERIES: u32 = 15;
+/// Closest-point queries of a walking tick of 1/60 s over uneven land.
+pub const WALKING_QUERIES: u32 = 5;
 /// A character may be faster than what moves it by this, in m/s, before its speed is unexplained.
 const SPARE_SPEED: f64 = 1.0;
 

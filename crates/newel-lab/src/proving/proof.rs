@@ -41,8 +41,8 @@ const CUT_RATES: [f64; 3] = [60.0, 37.0, 144.0];
 const SHIFT: i64 = UNITS * 31 / 10_000;
 /// The cuts that are kept with their smallest reproduction.
 const WORST: usize = 20;
-/// The findings of each kind that are kept.
-const EXAMPLES: usize = 5;
+/// The findings of each kind that are kept, of one walk each.
+const EXAMPLES: usize = 3;
 
 /// What was measured.
 #[derive(Debug, Clone, Serialize)]
@@ -258,7 +258,8 @@ fn findings(walks: &[WalkProof]) -> (BTreeMap<&'static str, Vec<usize>>, Vec<Str
                 let name = finding.kind.name();
                 counts.entry(name).or_insert_with(|| vec![0; AUDITED.len()])[column] += 1;
                 let examples = words.entry(name).or_default();
-                if examples.len() < EXAMPLES {
+                let is_of_another = examples.last().is_none_or(|last| !last.starts_with(&walk.label));
+                if examples.len() < EXAMPLES && is_of_another {
                     examples.push(format!("{}, {}: {finding}", walk.label, AUDITED[column]));
                 }
             }
