@@ -12,7 +12,7 @@ pub(crate) fn depth(surface: &Surface, feet: DVec3, up: DVec3, plane: DVec3, sha
     let points = || segments.iter().flat_map(|s| [s.0, s.1]);
     let min = points().fold(DVec3::INFINITY, DVec3::min) - DVec3::splat(radius);
     let max = points().fold(DVec3::NEG_INFINITY, DVec3::max) + DVec3::splat(radius);
-    let near = surface.within(min, max);
+    let near = surface.solid_within(min, max);
     let depths = near.flat_map(|t| segments.iter().map(move |s| radius - segment_to_triangle(s.0, s.1, t)));
     depths.fold(0.0, f64::max)
 }

@@ -10,6 +10,8 @@ const SOMEWHERE: f64 = 0.05;
 const LONG: f64 = 2.0;
 /// The player has tried another direction where two differ by more than this, as a cosine: 60 degrees.
 const ANOTHER: f32 = 0.5;
+/// The other direction counts once it has been tried for this long, in seconds.
+const TRIED: f64 = 0.5;
 /// A stick pressed less than this does not count as trying.
 const LEAST_WISH: f32 = 0.3;
 
@@ -24,7 +26,8 @@ struct Spell {
     time: f64,
     place: DVec3,
     first: Vec3,
-    tried_another: bool,
+    /// Since when another direction than the first is tried.
+    another_since: Option<f64>,
     found: bool,
 }
 
@@ -41,11 +44,14 @@ impl Progress {
             return None;
         }
         let (time, place) = (state.clock, state.position);
-        let begun = Spell { time, place, first: wish, tried_another: false, found: false };
+        let begun = Spell { time, place, first: wish, another_since: None, found: false };
         let spell = self.since.get_or_insert(begun);
-        spell.tried_another |= wish.dot(spell.first) < ANOTHER * wish.length() * spell.first.length();
+        if spell.another_since.is_none() && wish.dot(spell.first) < ANOTHER * wish.length() * spell.first.length() {
+            spell.another_since = Some(time);
+        }
         let seconds = time - spell.time;
-        let is_new = seconds > LONG && spell.tried_another && !spell.found;
+        let has_tried = spell.another_since.is_some_and(|since| time - since > TRIED);
+        let is_new = seconds > LONG && has_tried && !spell.found;
         spell.found |= is_new;
         is_new.then_some(seconds)
     }

@@ -9,48 +9,73 @@ use super::distance::ray_to_triangle;
 /// The triangles of a world: those that stay in a tree, those of moving bodies in a list.
 pub struct Surface {
     still: RTree<Triangle>,
-    moving: Vec<[DVec3; 3]>,
+    moving: Vec<Triangle>,
 }
 
-struct Triangle([DVec3; 3]);
+/// A triangle, and whether it is passed from below.
+struct Triangle {
+    corners: [DVec3; 3],
+    one_way: bool,
+}
+
+impl Triangle {
+    fn bounds(&self) -> (DVec3, DVec3) {
+        let [a, b, c] = self.corners;
+        (a.min(b).min(c), a.max(b).max(c))
+    }
+}
 
 impl RTreeObject for Triangle {
     type Envelope = AABB<[f64; 3]>;
     fn envelope(&self) -> Self::Envelope {
-        let [a, b, c] = self.0;
-        AABB::from_corners(a.min(b).min(c).to_array(), a.max(b).max(c).to_array())
+        let (low, high) = self.bounds();
+        AABB::from_corners(low.to_array(), high.to_array())
     }
 }
 
 impl Surface {
-    /// The solid triangles of a scene, bodies where they are at its beginning.
+    /// The triangles of a scene, bodies where they are at its beginning.
     #[must_use]
     pub fn of(scene: &Scene) -> Surface {
-        let still = RTree::bulk_load(scene.solid_corners_that_stay().map(Triangle).collect());
-        Surface { still, moving: scene.solid_corners_of_bodies(scene.time).collect() }
+        let triangle =
+            |(corners, surface): ([DVec3; 3], u16)| Triangle { corners, one_way: scene.is_one_way(surface) };
+        let still = RTree::bulk_load(scene.corners_that_stay().map(triangle).collect());
+        Surface { still, moving: scene.corners_of_bodies(scene.time).map(triangle).collect() }
     }
 
     /// Puts the bodies that follow a track where they are `time` seconds into the scene.
     pub fn set_time(&mut self, scene: &Scene, time: f64) {
         if scene.is_moving() {
-            self.set_moving(scene.solid_corners_of_bodies(time));
+            let all = scene.corners_of_bodies(time);
+            self.moving.clear();
+            self.moving
+                .extend(all.map(|(corners, surface)| Triangle { corners, one_way: scene.is_one_way(surface) }));
         }
     }
 
     /// Replaces the triangles of moving bodies, for a game that moves them itself.
     pub fn set_moving(&mut self, triangles: impl Iterator<Item = [DVec3; 3]>) {
         self.moving.clear();
-        self.moving.extend(triangles);
+        self.moving.extend(triangles.map(|corners| Triangle { corners, one_way: false }));
+    }
+
+    fn reaching(&self, low: DVec3, high: DVec3) -> impl Iterator<Item = &Triangle> {
+        let still = self.still.locate_in_envelope_intersecting(AABB::from_corners(low.to_array(), high.to_array()));
+        let reaches = move |triangle: &&Triangle| {
+            let (least, most) = triangle.bounds();
+            least.cmple(high).all() && most.cmpge(low).all()
+        };
+        still.chain(self.moving.iter().filter(reaches))
     }
 
     /// The triangles whose bounds reach into the box between two corners.
     pub fn within(&self, low: DVec3, high: DVec3) -> impl Iterator<Item = &[DVec3; 3]> {
-        let envelope = AABB::from_corners(low.to_array(), high.to_array());
-        let still = self.still.locate_in_envelope_intersecting(envelope).map(|triangle| &triangle.0);
-        let reaches = move |t: &&[DVec3; 3]| {
-            t[0].min(t[1]).min(t[2]).cmple(high).all() && t[0].max(t[1]).max(t[2]).cmpge(low).all()
-        };
-        still.chain(self.moving.iter().filter(reaches))
+        self.reaching(low, high).map(|triangle| &triangle.corners)
+    }
+
+    /// The same without those that are passed from below, which may be in a character for a while.
+    pub fn solid_within(&self, low: DVec3, high: DVec3) -> impl Iterator<Item = &[DVec3; 3]> {
+        self.reaching(low, high).filter(|triangle| !triangle.one_way).map(|triangle| &triangle.corners)
     }
 
     /// The triangles near a place.

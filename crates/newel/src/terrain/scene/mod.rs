@@ -166,34 +166,25 @@ impl Scene {
         self.corners_that_stay().chain(self.corners_of_bodies(time))
     }
 
-    /// Those of `corners` that are where they are at any time, without what is passed from below, which may be in somebody for a while.
-    pub fn solid_corners_that_stay(&self) -> impl Iterator<Item = [DVec3; 3]> + '_ {
-        self.solid(self.corners_that_stay())
+    /// True for a surface that is passed from below, which may be in a character for a while.
+    #[must_use]
+    pub fn is_one_way(&self, surface: u16) -> bool {
+        self.one_way.contains(&surface)
     }
 
-    /// The rest of them at a time.
-    pub fn solid_corners_of_bodies(&self, time: f64) -> impl Iterator<Item = [DVec3; 3]> + '_ {
-        self.solid(self.corners_of_bodies(time))
-    }
-
-    fn corners_that_stay(&self) -> impl Iterator<Item = ([DVec3; 3], u16)> + '_ {
+    /// Those of `corners` that are where they are at any time.
+    pub fn corners_that_stay(&self) -> impl Iterator<Item = ([DVec3; 3], u16)> + '_ {
         self.meshes.iter().flat_map(|(mesh, _)| mesh.corners())
     }
 
-    fn corners_of_bodies(&self, time: f64) -> impl Iterator<Item = ([DVec3; 3], u16)> + '_ {
+    /// Those of `corners` that belong to bodies, where they are at a time.
+    pub fn corners_of_bodies(&self, time: f64) -> impl Iterator<Item = ([DVec3; 3], u16)> + '_ {
         let bodies = self.bodies.iter();
         let solid =
             bodies.filter_map(move |named| Some((named.body(When::tick(0, 0.0), time), named.solid.as_mesh()?)));
         solid.flat_map(|(body, mesh)| {
             mesh.corners().map(move |(corners, surface)| (corners.map(|c| body.to_world(c)), surface))
         })
-    }
-
-    fn solid<'a>(
-        &'a self,
-        corners: impl Iterator<Item = ([DVec3; 3], u16)> + 'a,
-    ) -> impl Iterator<Item = [DVec3; 3]> + 'a {
-        corners.filter(|(_, surface)| !self.one_way.contains(surface)).map(|(corners, _)| corners)
     }
 
     /// Its sensors, as they were given, each with the body that it is on: for drawing.
