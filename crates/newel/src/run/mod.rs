@@ -55,6 +55,9 @@ const MOST_LANDINGS: u8 = 4;
 /// And after coming down along what leans this often it leaves the ground instead.
 const MOST_LEANS: u8 = 32;
 
+/// Up that has turned by more than this, a cosine, is another: 5 degrees, more than round any planet in one step of the grid.
+const SAME_UP: f32 = 0.996;
+
 /// The body stood on.
 #[derive(Clone, Copy)]
 pub(crate) struct Ride {
@@ -79,6 +82,8 @@ pub(crate) struct Run<'a> {
     pub ground: Ground,
     /// When in this tick that was found, seconds.
     pub ground_since: f64,
+    /// True where up has turned by more than `SAME_UP` since then: heights along the new up do not tell a step from the old ground.
+    pub up_was_other: bool,
     /// Where, and when in this tick, what it is rolling up onto was met.
     pub step_met: Option<(DVec3, f64)>,
     pub tuning: &'a Tuning,
@@ -161,6 +166,7 @@ impl<'a> Run<'a> {
             me,
             ground: me.ground.ground(me.position),
             ground_since: 0.0,
+            up_was_other: false,
             step_met: None,
             tuning,
             modifiers,
@@ -457,6 +463,7 @@ impl<'a> Run<'a> {
 
     /// Up is this way from now on, and the feet are at `place`.
     pub fn set_up(&mut self, up: Vec3, place: DVec3) {
+        self.up_was_other |= up.dot(self.me.up) < SAME_UP;
         (self.me.up, self.up) = (up, up.as_dvec3().normalize());
         self.near.lean(up, self.me.axis, place);
         self.leave_foothold();

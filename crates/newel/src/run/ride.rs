@@ -45,6 +45,7 @@ impl Run<'_> {
     pub fn take_ground(&mut self, ground: Ground) -> DVec3 {
         let before = self.ground.body;
         self.tell_step(&ground);
+        self.up_was_other = false;
         if ground.body != before {
             // What turns has carried it another way since the piece began.
             self.refresh_ride();
