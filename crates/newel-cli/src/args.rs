@@ -110,7 +110,7 @@ pub struct Measure {
 pub struct Prove {
     /// A tuning file, or the name of a preset; all presets in turn if left out
     pub tuning: Option<String>,
-    /// Walks of 30 seconds; rounded up to tens
+    /// Walks of 30 seconds; rounded up to fives
     #[arg(long, value_name = "N", default_value_t = 100, value_parser = clap::value_parser!(u64).range(1..=100_000))]
     pub walks: u64,
     /// Ticks to cut

@@ -114,7 +114,8 @@ fn words(cut: &Cut) -> String {
         0 => String::new(),
         n => format!(", shown by {n} triangles"),
     };
-    let events = cut.events.as_ref().map_or(String::new(), |(whole, parts)| format!(", events {whole:?} and {parts:?}"));
+    let events =
+        cut.events.as_ref().map_or(String::new(), |(whole, parts)| format!(", events {whole:?} and {parts:?}"));
     format!(
         "walk {} ({}, {}) at {:.4} s, {how}, {:?}{triangles}{events}",
         cut.walk,

@@ -37,8 +37,7 @@ impl Surface {
     /// The triangles of a scene, bodies where they are at its beginning.
     #[must_use]
     pub fn of(scene: &Scene) -> Surface {
-        let triangle =
-            |(corners, surface): ([DVec3; 3], u16)| Triangle { corners, one_way: scene.is_one_way(surface) };
+        let triangle = |(corners, surface): ([DVec3; 3], u16)| Triangle { corners, one_way: scene.is_one_way(surface) };
         let still = RTree::bulk_load(scene.corners_that_stay().map(triangle).collect());
         Surface { still, moving: scene.corners_of_bodies(scene.time).map(triangle).collect() }
     }
@@ -48,8 +47,7 @@ impl Surface {
         if scene.is_moving() {
             let all = scene.corners_of_bodies(time);
             self.moving.clear();
-            self.moving
-                .extend(all.map(|(corners, surface)| Triangle { corners, one_way: scene.is_one_way(surface) }));
+            self.moving.extend(all.map(|(corners, surface)| Triangle { corners, one_way: scene.is_one_way(surface) }));
         }
     }
 

@@ -148,3 +148,56 @@ impl Watch {
 fn feet_of(state: &State, tuning: &Tuning) -> DVec3 {
     newel::Character { state: *state, custom: () }.feet(tuning)
 }
+
+#[cfg(test)]
+mod tests {
+    use newel::glam::Vec3;
+    use newel::{Character, Mesh, Scene};
+
+    use super::*;
+
+    /// What is found when a character on a floor is moved by `by` in one tick, and told `events`, `ticks` times over.
+    fn found(by: DVec3, events: &[Event], wish: impl Fn(u32) -> Vec3, ticks: u32) -> Vec<&'static str> {
+        let corners = [[-9.0, 0.0, -9.0], [9.0, 0.0, -9.0], [0.0, 0.0, 9.0f64]];
+        let scene = Scene::new().with(Mesh::new(&corners, &[0, 1, 2]).unwrap());
+        let (surface, tuning) = (Surface::of(&scene), Tuning::walker());
+        let before = Character::spawn(&scene, &tuning, [0.0; 3]).unwrap().state;
+        let mut watch = Watch::new();
+        for tick in 0..ticks {
+            let clock = f64::from(tick + 1) / 60.0;
+            let after = State { position: before.position + by, clock, ..before };
+            watch.look(&Moment {
+                terrain: &scene,
+                surface: &surface,
+                tuning: &tuning,
+                when: When::tick(1, 1.0 / 60.0),
+                dt: 1.0 / 60.0,
+                wish: wish(tick),
+                before: &before,
+                after: &after,
+                events,
+            });
+        }
+        watch.finish().iter().map(|finding| finding.kind.name()).collect()
+    }
+
+    #[test]
+    fn each_audit_finds_what_it_is_for_and_nothing_else() {
+        let still = |_| Vec3::ZERO;
+        assert_eq!(found(DVec3::X * 0.07, &[], still, 1), [""; 0]);
+        assert_eq!(found(DVec3::Y * 0.03, &[], still, 1), ["float"]);
+        assert_eq!(found(DVec3::Y * 0.2, &[], still, 1), ["float", "pop"]);
+        assert_eq!(found(DVec3::Y * -0.03, &[], still, 1), ["overlap"]);
+        let told = |kind| Event { time: 0.0, place: DVec3::ZERO, velocity: DVec3::ZERO, kind };
+        let step = told(EventKind::Stepped { height: 0.3 });
+        assert_eq!(found(DVec3::new(0.1, 0.2, 0.0), &[step], still, 1), ["false step", "float"]);
+        let lost = told(EventKind::LeftGround { support: newel::Support::None });
+        assert_eq!(found(DVec3::ZERO, &[lost], still, 1), ["lost ground"]);
+        let turned = told(EventKind::Righted);
+        assert_eq!(found(DVec3::ZERO, &[turned], still, 10), [""; 0]);
+        assert_eq!(found(DVec3::ZERO, &[turned], still, 12), ["flurry"]);
+        let turns = |tick: u32| if tick < 60 { Vec3::X } else { Vec3::Z };
+        assert_eq!(found(DVec3::ZERO, &[], turns, 150), ["no progress"]);
+        assert_eq!(found(DVec3::ZERO, &[], |_| Vec3::X, 150), [""; 0]);
+    }
+}

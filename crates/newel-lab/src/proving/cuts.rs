@@ -3,7 +3,9 @@
 //! Whatever differs is a decision that depends on how far a piece of way reaches instead of on geometry and state.
 
 use fastrand::Rng;
-use newel::{Change, Character, Event, EventKind, Intent, Modifiers, State, Tick, Timed, Tuning, TuningValues, Workspace};
+use newel::{
+    Change, Character, Event, EventKind, Intent, Modifiers, State, Tick, Timed, Tuning, TuningValues, Workspace,
+};
 use serde::{Deserialize, Serialize};
 
 use super::land::{Land, LandKind};

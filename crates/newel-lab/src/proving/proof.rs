@@ -21,7 +21,7 @@ use crate::audit::{Finding, Surface};
 pub struct ProofSize {
     /// The number of the first walk and of the first moving world. Other numbers give other land, players and bodies.
     pub first: u64,
-    /// Walks of 30 seconds; rounded up to whole pieces of land, of ten walks each.
+    /// Walks of 30 seconds; rounded up to whole pieces of land, of five walks each.
     pub walks: u64,
     /// Ticks that are cut, in all.
     pub cuts: u64,
@@ -139,9 +139,8 @@ struct WalkProof {
 /// Measures everything, with the presets or with one tuning of your own. `progress` hears which part of it, 0 to 1, is done.
 pub fn prove(size: ProofSize, tuning: Option<&Tuning>, progress: impl Fn(f64) + Sync) -> Proof {
     let lands: Vec<u64> = (size.first / WALKS_PER_LAND..(size.first + size.walks).div_ceil(WALKS_PER_LAND)).collect();
-    let worlds: Vec<(u64, f64)> = (size.first..size.first + size.worlds)
-        .flat_map(|world| MOVING_RATES.map(|rate| (world, rate)))
-        .collect();
+    let worlds: Vec<(u64, f64)> =
+        (size.first..size.first + size.worlds).flat_map(|world| MOVING_RATES.map(|rate| (world, rate))).collect();
     let (done, all) = (AtomicUsize::new(0), lands.len() + worlds.len());
     let step = || progress((done.fetch_add(1, Ordering::Relaxed) + 1) as f64 / all as f64);
     let cuts_per_walk = size.cuts as f64 / size.walks.max(1) as f64;

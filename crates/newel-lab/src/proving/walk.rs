@@ -13,7 +13,7 @@ use crate::audit::{Finding, Moment, Surface, Watch};
 pub const PRESETS: [&str; 5] = ["walker", "heavy_explorer", "brisk_hero", "first_person", "featherweight"];
 
 /// Walks on one piece of land before the next is made.
-pub const WALKS_PER_LAND: u64 = 10;
+pub const WALKS_PER_LAND: u64 = 5;
 
 /// A walk, ready to be played: where, by whom, and what is pressed when. The same number gives the same walk on every machine.
 #[derive(Clone)]
@@ -78,7 +78,7 @@ impl Walk {
     pub fn new(land: &Land, number: u64, length: u32, tuning: Option<&Tuning>) -> Option<Walk> {
         let mut rng = Rng::with_seed(number ^ 0x5EED_0F3A_1234_ABCD);
         let preset = PRESETS[(number % PRESETS.len() as u64) as usize];
-        let kind = PlayerKind::ALL[((number / WALKS_PER_LAND + number / 5) % PlayerKind::ALL.len() as u64) as usize];
+        let kind = PlayerKind::ALL[((number + number / WALKS_PER_LAND) % PlayerKind::ALL.len() as u64) as usize];
         let tuning = tuning.copied().or_else(|| Tuning::preset(preset))?;
         let spawn = (0..100).find_map(|_| {
             let spawn = land.spawn(&mut rng)?;

@@ -3,6 +3,7 @@
 mod corpus;
 mod documented;
 mod measured;
+mod proving;
 mod rounds;
 mod saving;
 mod scripts;

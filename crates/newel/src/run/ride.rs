@@ -24,10 +24,13 @@ impl Run<'_> {
         if !rides || id == 0 {
             return;
         }
-        // What carried it may be gone: it keeps the speed and finds no ground.
+        // What carried it may be gone, or put elsewhere: it keeps the speed and finds no ground.
         let Some(body) = self.near.body_named(id) else { return };
-        self.me.velocity -= self.me.carried.as_dvec3();
         let (kept, here) = (self.me.foot.as_dvec3(), body.to_local(self.middle_of_foot()));
+        if (here - kept).length() > f64::from(self.near.shape.skin()) {
+            return;
+        }
+        self.me.velocity -= self.me.carried.as_dvec3();
         let rounded = (here - kept).abs().max_element() <= ROUNDED * kept.abs().max_element();
         if !rounded {
             let moved = self.me.keeps.flat64(body.to_world(kept) - self.middle_of_foot());

@@ -6,8 +6,8 @@ use crate::common::oracle::{Dice, segment_to_triangle};
 use crate::common::{SIX_RATES, World};
 use newel::glam::{DQuat, DVec3, Vec3};
 use newel::{
-    Button, Character, Ending, Event, EventKind, Intent, Key, LowStance, Mode, Modifiers, Scene, Spawn, Stance, State,
-    Tick, Track, Tuning, TuningValues, When, Workspace,
+    Button, Character, Ending, Event, EventKind, Intent, Key, LowStance, Mode, Modifiers, Scene, Solid, Spawn, Stance,
+    State, Tick, Track, Tuning, TuningValues, When, Workspace,
 };
 
 /// A character in a scene, stepped at any rate.
@@ -497,6 +497,61 @@ fn what_it_lands_on_inside_a_tick_has_not_been_stepped_onto_since_its_start() {
                 let steps = stage.count(|kind| matches!(kind, EventKind::Stepped { .. }));
                 assert_eq!(steps, 0, "{rate} Hz, {speed} m/s, {n}: {:?}", stage.events);
             }
+        }
+    }
+}
+
+#[test]
+fn a_gate_that_closes_at_a_slant_crushes_or_lets_by_and_throws_nobody() {
+    let fixed = || World::new().floor(400.0, 0.0).block([-300.0, 0.0, 0.0], [300.0, 3.0, 1.0]).mesh();
+    for rate in [30.0, 144.0] {
+        for speed in [1.0, 3.0, 11.0] {
+            for degrees in [40.0f64, 20.0, 8.5, 2.0, 0.5] {
+                let gate = World::new().block([-6.0, 0.0, -0.5], [6.0, 3.0, 0.0]).mesh();
+                let turn = DQuat::from_rotation_y(degrees.to_radians());
+                let key = |time: f64, z: f64| Key::at(time, DVec3::new(0.0, 0.0, z)).turned(turn);
+                let track = Track::new(vec![key(0.0, -2.5), key(2.5 / speed, 0.0)], Ending::Stay).unwrap();
+                let mut stage = Stage::new(Scene::new().with(fixed()).with_moving(7, gate, track), [0.0, 0.0, -0.31]);
+                let mut fastest = 0.0f64;
+                for _ in 0..(4.0 * rate) as u32 {
+                    stage.tick(1.0 / rate, Intent::default());
+                    fastest = fastest.max(stage.hero.velocity.length());
+                }
+                let what = format!("{rate} Hz, {speed} m/s, {degrees} degrees");
+                assert!(fastest <= 2.05 * speed, "{what}: {fastest} m/s");
+                assert_eq!(stage.count(|k| matches!(k, EventKind::TimeDropped { .. })), 0, "{what}");
+            }
+        }
+    }
+}
+
+#[test]
+fn what_is_put_onto_a_character_takes_it_through_no_wall() {
+    let (low, high) = (DVec3::new(-2.0, 0.0, -2.0), DVec3::new(2.0, 3.0, 2.0));
+    let walls = World::new()
+        .block([-3.0, -1.0, -3.0], [3.0, 0.0, 3.0])
+        .block([-3.0, 3.0, -3.0], [3.0, 4.0, 3.0])
+        .block([-3.0, 0.0, -3.0], [-2.0, 3.0, 3.0])
+        .block([2.0, 0.0, -3.0], [3.0, 3.0, 3.0])
+        .block([-2.0, 0.0, -3.0], [2.0, 3.0, -2.0])
+        .block([-2.0, 0.0, 2.0], [2.0, 3.0, 3.0]);
+    let mut dice = Dice(5);
+    for (tuning, rate) in [(Tuning::walker(), 60.0), (Tuning::brisk_hero(), 30.0), (Tuning::heavy_explorer(), 144.0)] {
+        let block = Solid::mesh(World::new().block([-0.4, -0.4, -0.4], [0.4, 0.4, 0.4]).mesh());
+        let mut scene = Scene::new().with(walls.clone().mesh());
+        scene.add(5, block, DVec3::splat(50.0), DQuat::IDENTITY).unwrap();
+        let mut hero = Character::spawn(&scene, &tuning, [0.0; 3]).unwrap();
+        let mut work = Workspace::new();
+        for number in 0..4000 {
+            let off = DVec3::new(dice.between(-0.5, 0.5), dice.between(-0.2, 1.6), dice.between(-0.5, 0.5));
+            let turn = DQuat::from_scaled_axis(dice.direction());
+            scene.put(5, hero.position + off, turn).unwrap();
+            let intent = Intent::toward(dice.direction().as_vec3());
+            let modifiers = Modifiers::default();
+            let tick = Tick { number, terrain: &scene, tuning: &tuning, modifiers: &modifiers, dt: 1.0 / rate };
+            tick.step(&mut work, &mut hero, &intent, &[]).unwrap();
+            let middle = hero.position + DVec3::Y * 0.8;
+            assert!(middle.cmpge(low).all() && middle.cmple(high).all(), "tick {number}: out at {}", hero.position);
         }
     }
 }
