@@ -276,3 +276,18 @@ fn a_tuning_file_takes_abilities_away_and_leaves_numbers_out() {
         assert!(refused.status.code() == Some(2) && why.contains(expected), "{wrong}: {why}");
     }
 }
+
+#[test]
+fn a_tuning_is_proved_over_generated_land_and_a_kept_cut_is_done_again() {
+    let kept = TempDir::new().expect("a directory");
+    let text = out(newel()
+        .args(["prove", "demo/tunings/keeper.toml", "--walks", "5", "--cuts", "400", "--worlds", "0", "--keep"])
+        .arg(kept.path()));
+    assert!(text.starts_with("5 walks of 30 s") && text.contains("random ticks") && text.contains("ticks cut in two"));
+    let cut = kept.path().join("01.json");
+    let again = out(newel().args(["prove", "--again"]).arg(&cut));
+    assert!(again.contains("walk ") && again.contains("ends ") && again.contains("events "), "{again}");
+    fs::write(&cut, "{}").expect("written");
+    newel().args(["prove", "--again"]).arg(&cut).assert().code(2);
+    newel().args(["prove", "nobody"]).assert().code(2);
+}
