@@ -35,6 +35,8 @@ struct Tally {
     /// The deepest overlap in parts of the skin.
     deepest: f64,
     suspicious: Vec<String>,
+    /// What the audits found at all rates, by kind.
+    found: BTreeMap<&'static str, usize>,
     /// Those that came out otherwise run once more.
     other_hash: Vec<u64>,
     /// And those that did with the triangles of what stands still counted the other way about.
@@ -156,6 +158,9 @@ impl Tally {
         for row in trace.rows.iter().filter(|row| row.time <= until) {
             self.deepest = self.deepest.max(row.depth / row.skin);
         }
+        for finding in &trace.findings {
+            *self.found.entry(finding.kind.name()).or_default() += 1;
+        }
         for event in &trace.events {
             let bad = match event.kind {
                 EventKind::Stuck | EventKind::TimeDropped { .. } | EventKind::Crushed { .. } => true,
@@ -189,6 +194,7 @@ impl Tally {
         println!("  deepest in rock: {:.4} of the skin", self.deepest);
         println!("  stuck, crushed, pushed out or with time dropped: {}", self.suspicious.len());
         self.suspicious.iter().take(20).for_each(|line| println!("    {line}"));
+        println!("  found by the audits at all rates: {:?}", self.found);
         self.apart.sort_by(f64::total_cmp);
         let at = |part: f64| self.apart.get(((self.apart.len() as f64 - 1.0) * part).round() as usize).copied();
         println!(
