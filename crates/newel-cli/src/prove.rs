@@ -112,6 +112,7 @@ fn words(cut: &Cut) -> String {
     };
     let triangles = match cut.triangles.len() {
         0 => String::new(),
+        1 => ", shown by 1 triangle".to_owned(),
         n => format!(", shown by {n} triangles"),
     };
     let events =

@@ -20,4 +20,4 @@ pub use player::{Player, PlayerKind};
 pub use proof::{CutFigures, MovingFigures, Proof, ProofSize, RateFigures, ShiftFigures, prove};
 pub use rates::{APART, AUDITED, RateResult, compare_rates, first_difference};
 pub use time::{Ticks, UNITS, seconds};
-pub use walk::{PRESETS, Step, WALKS_PER_LAND, Walk, Walked, land_of};
+pub use walk::{OWN_TUNING, PRESETS, Step, WALKS_PER_LAND, Walk, Walked, land_of};

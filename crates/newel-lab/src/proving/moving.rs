@@ -115,7 +115,7 @@ impl MovingWorld {
         MovingWorld { scene, movers, still }
     }
 
-    /// Moves everything for so many seconds at a tick rate, shown each tick of each character before it is made.
+    /// Moves everything for so many seconds at a tick rate, with presets in turn or with one tuning, shown each tick of each character before it is made.
     ///
     /// # Panics
     /// Never: every body is known and every tick is valid.
@@ -124,10 +124,11 @@ impl MovingWorld {
         seed: u64,
         rate: f64,
         length: f64,
+        tuning: Option<&Tuning>,
         mut see: impl FnMut(usize, &Tick<'_>, &Character, &Intent),
     ) -> MovingResult {
         let mut rng = Rng::with_seed(seed);
-        let mut people = self.spawn(&mut rng);
+        let mut people = self.spawn(tuning, &mut rng);
         let (mut result, mut work) = (MovingResult::default(), Workspace::new());
         let mut surface = Surface::of(&Scene::new().with(still_mesh(&self.still)));
         let dt = 1.0 / rate;
@@ -182,12 +183,13 @@ impl MovingWorld {
         fastest
     }
 
-    fn spawn(&self, rng: &mut Rng) -> Vec<Person> {
+    fn spawn(&self, tuning: Option<&Tuning>, rng: &mut Rng) -> Vec<Person> {
         let mut people = Vec::new();
         while people.len() < CHARACTERS {
             let near = self.movers[rng.usize(..self.movers.len())].place;
             let place = near + DVec3::new(between(rng, -4.0, 4.0), between(rng, 0.0, 2.0), between(rng, -4.0, 4.0));
-            let Some(tuning) = Tuning::preset(PRESETS[people.len() % PRESETS.len()]) else { continue };
+            let preset = || Tuning::preset(PRESETS[people.len() % PRESETS.len()]);
+            let Some(tuning) = tuning.copied().or_else(preset) else { continue };
             if let Ok(hero) = Character::spawn(&self.scene, &tuning, Spawn::at(place)) {
                 let home = near;
                 people.push(Person { hero, tuning, home, intent: Intent::default(), watch: Watch::new(), fast: false });

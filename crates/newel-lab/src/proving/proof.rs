@@ -155,7 +155,7 @@ pub fn prove(size: ProofSize, tuning: Option<&Tuning>, progress: impl Fn(f64) + 
     let moving: Vec<(f64, MovingResult)> = worlds
         .par_iter()
         .map(|(world, rate)| {
-            let result = MovingWorld::generate(*world).play(*world, *rate, MOVING_LENGTH, |_, _, _, _| ());
+            let result = MovingWorld::generate(*world).play(*world, *rate, MOVING_LENGTH, tuning, |_, _, _, _| ());
             step();
             (*rate, result)
         })

@@ -12,6 +12,9 @@ use crate::audit::{Finding, Moment, Surface, Watch};
 /// The presets that walks are made with.
 pub const PRESETS: [&str; 5] = ["walker", "heavy_explorer", "brisk_hero", "first_person", "featherweight"];
 
+/// What stands in the place of a preset's name for a tuning that is none.
+pub const OWN_TUNING: &str = "own tuning";
+
 /// Walks on one piece of land before the next is made.
 pub const WALKS_PER_LAND: u64 = 5;
 
@@ -20,7 +23,7 @@ pub const WALKS_PER_LAND: u64 = 5;
 pub struct Walk {
     /// The walk's number.
     pub number: u64,
-    /// The preset's name.
+    /// The preset's name, or [`OWN_TUNING`].
     pub preset: &'static str,
     /// Its tuning.
     pub tuning: Tuning,
@@ -77,7 +80,7 @@ impl Walk {
     #[must_use]
     pub fn new(land: &Land, number: u64, length: u32, tuning: Option<&Tuning>) -> Option<Walk> {
         let mut rng = Rng::with_seed(number ^ 0x5EED_0F3A_1234_ABCD);
-        let preset = PRESETS[(number % PRESETS.len() as u64) as usize];
+        let preset = tuning.map_or(PRESETS[(number % PRESETS.len() as u64) as usize], |_| OWN_TUNING);
         let kind = PlayerKind::ALL[((number + number / WALKS_PER_LAND) % PlayerKind::ALL.len() as u64) as usize];
         let tuning = tuning.copied().or_else(|| Tuning::preset(preset))?;
         let spawn = (0..100).find_map(|_| {
