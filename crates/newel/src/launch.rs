@@ -7,7 +7,7 @@ use crate::error::TickError;
 use crate::fingerprint::Fingerprint;
 use crate::flight::{Aim, Flight};
 use crate::math::carried_over;
-use crate::modifiers::{MOST_SPEED, Modifiers};
+use crate::modifiers::{MOST_SPEED, Modifiers, within_most_speed};
 use crate::tuning::Tuning;
 
 /// What a launch's velocity is measured along.
@@ -161,7 +161,7 @@ impl Launch {
             let axis = axes[i].as_dvec3();
             axis * (parts[i] + if self.adds[i] { velocity.dot(axis) } else { 0.0 })
         };
-        along(0) + along(1) + along(2)
+        within_most_speed(along(0) + along(1) + along(2))
     }
 
     pub(crate) fn check(&self) -> Result<(), TickError> {

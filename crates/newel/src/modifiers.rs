@@ -1,11 +1,19 @@
 //! What the game changes for now, and how fast anything may be.
 
+use glam::DVec3;
+
 use crate::error::TickError;
 use crate::fingerprint::{Fingerprint, Fingerprinted};
 use crate::terrain::Who;
 
 /// The greatest speed a character can have, m/s.
 pub(crate) const MOST_SPEED: f64 = 10_000.0;
+
+/// The velocity, or one along it at the greatest speed.
+pub(crate) fn within_most_speed(velocity: DVec3) -> DVec3 {
+    let speed = velocity.length();
+    if speed > MOST_SPEED { velocity * (MOST_SPEED / speed) } else { velocity }
+}
 
 /// What the game changes for now: factors on the tuning, and abilities switched off. The default changes nothing.
 #[derive(Clone, Copy, Debug, PartialEq)]

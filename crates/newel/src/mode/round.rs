@@ -168,9 +168,13 @@ impl Corner {
     }
 }
 
-/// The touch at the one face, edge or round that it has met, if it has met nothing else.
+/// The touch at the one face, edge or round that it has met, if it has met nothing else. What its axis passes through, where it is stuck
+/// in something, has no side to go along.
 fn the_only_touch(run: &Run<'_>) -> Option<Contact> {
     let first = run.walls.iter().next().and_then(|c| run.near.refreshed(c))?;
+    if first.gap <= -run.near.shape.rounding() {
+        return None;
+    }
     let near = 2.0 * run.near.shape.touching();
     let same = |c: &Contact| (c.point - first.point).length() <= near || (c.normal - first.normal).length() < TURNED;
     run.walls.iter().all(same).then_some(first)

@@ -28,7 +28,7 @@ use crate::drive::intent::{Change, Intent, Timed};
 use crate::explain::Seen;
 use crate::factors::depends_on_facing;
 use crate::limits::Limits;
-use crate::modifiers::{MOST_SPEED, Modifiers};
+use crate::modifiers::{MOST_SPEED, Modifiers, within_most_speed};
 use crate::outcome::{Event, EventKind, Telling};
 use crate::run::piece::PieceStart;
 use crate::run::sensing::Stretch;
@@ -366,6 +366,7 @@ impl<'a> Run<'a> {
         if used > HARDLY {
             self.flips = 0;
         }
+        self.hold_speed();
         self.pressed = Buttons::NONE;
         if used > 0.0 {
             self.on_grid = false;
@@ -378,14 +379,18 @@ impl<'a> Run<'a> {
         // The last piece ends at the tick's end to the bit, however its pieces round.
         self.now = if used == span && span == self.dt - self.now { self.dt } else { self.now + used };
         self.near.set_time(self.now);
-        let speed = self.me.velocity.length();
-        if speed > MOST_SPEED {
-            self.me.velocity *= MOST_SPEED / speed;
-        } else if speed < LEAST_SPEED {
-            self.me.velocity = DVec3::ZERO;
-        }
         self.note_stretch(from, self.piece.from, self.piece.velocity);
         self.count_down(used);
+    }
+
+    /// Neither faster than anything may be, with what carries it, nor moving by a mere rounding.
+    fn hold_speed(&mut self) {
+        let (own, carried) = (self.me.velocity, self.carried);
+        if own.length() < LEAST_SPEED {
+            self.me.velocity = DVec3::ZERO;
+        } else if (own + carried).length_squared() > MOST_SPEED * MOST_SPEED {
+            self.me.velocity = within_most_speed(own + carried) - carried;
+        }
     }
 
     /// Too much happened: the rest of the tick is dropped in place.
@@ -489,7 +494,7 @@ impl<'a> Run<'a> {
     pub fn report_at(&mut self, velocity: DVec3, kind: EventKind) {
         // What moves it at once takes no time.
         let time = self.start_clock + if self.displaced.is_some() { self.now } else { self.near.time() };
-        self.events.push(Event { time, place: self.near.place, velocity, kind });
+        self.events.push(Event { time, place: self.near.place, velocity: within_most_speed(velocity), kind });
     }
 
     // --- report -----------------------------------------------------------------------------------------------

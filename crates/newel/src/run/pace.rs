@@ -6,6 +6,7 @@ use crate::character::{Mode, Phase};
 use crate::drive::heading::{Bearings, Heading, THERE};
 use crate::factors::{Factors, depends_on_way, sampled_facing, way_factor};
 use crate::math::flatten64;
+use crate::modifiers::MOST_SPEED;
 use crate::run::{GRID, Run};
 use crate::terrain::Footing;
 
@@ -129,12 +130,11 @@ impl Run<'_> {
     /// The top speed by the factors that the wish was made with, m/s.
     pub fn top_speed(&self) -> f64 {
         let values = self.tuning.values();
-        if self.me.mode == Mode::Hover {
-            let base = values.hover.map_or(0.0, |hover| hover.speed);
-            return f64::from(base) * f64::from(self.told.speed_factors.but_sprint());
-        }
-        let base = values.sprint.filter(|_| self.me.marks.sprinting()).map_or(values.ground.speed, |s| s.speed);
-        f64::from(base) * f64::from(self.told.speed_factors.but_sprint())
+        let base = match self.me.mode {
+            Mode::Hover => values.hover.map_or(0.0, |hover| hover.speed),
+            _ => values.sprint.filter(|_| self.me.marks.sprinting()).map_or(values.ground.speed, |s| s.speed),
+        };
+        (f64::from(base) * f64::from(self.told.speed_factors.but_sprint())).min(MOST_SPEED)
     }
 
     /// True where nothing of its own changes its velocity: in a dash, moved by the game, and in the pause after a jump

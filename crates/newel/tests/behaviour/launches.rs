@@ -2,10 +2,10 @@
 
 use crate::common::oracle::Dice;
 use crate::common::{SIX_RATES, Walk, World, every_frame};
-use newel::glam::{DVec3, Vec3};
+use newel::glam::{DQuat, DVec3, Vec3};
 use newel::{
     Aim, Axes, Button, Character, Command, Effect, EventKind, Intent, Launch, Mode, Modifiers, Phase, Refusal, Scene,
-    Spawn, Tick, Tuning, TuningValues, Workspace, Zone,
+    Solid, Spawn, Tick, Tuning, TuningValues, Workspace, Zone,
 };
 
 fn tuned(change: impl Fn(&mut TuningValues)) -> Tuning {
@@ -326,4 +326,38 @@ fn a_jump_pad_throws_whoever_comes_in_once_and_alike_at_every_rate() {
     for (thrown, place) in ends {
         assert!(thrown == 1 && (place - ends[5].1).length() < 1e-4 && place.x > 4.0, "{ends:?}");
     }
+}
+
+#[test]
+fn nothing_gets_over_the_top_speed_whatever_adds_up() {
+    let mut scene = Scene::new().with(World::new().floor(9e3, 0.0).mesh());
+    let slab = World::new().floor(9e3, 0.1).mesh();
+    scene.add(1, Solid::mesh(slab), DVec3::ZERO, DQuat::IDENTITY).unwrap();
+    let mut dice = Dice(23);
+    let (mut work, mut fastest) = (Workspace::new(), 0.0f64);
+    let fast = tuned(|v| (v.ground.speed, v.ground.acceleration, v.air.acceleration) = (1000.0, 1000.0, 1000.0));
+    let modifiers = Modifiers { speed: 100.0, acceleration: 100.0, gravity: 100.0, ..Modifiers::default() };
+    let mut hero = Character::spawn(&scene, &fast, [0.0, 0.12, 0.0]).unwrap();
+    for number in 0..600 {
+        let dt = [0.004, 0.016, 0.1][number as usize % 3];
+        let throw = Launch::at(dice.direction() * 9900.0).added();
+        let commands = if number % 60 > 50 { vec![Command::Launch(throw)] } else { Vec::new() };
+        let to = DVec3::X * 300.0 * (hero.clock + dt);
+        scene.take(1, to, DQuat::IDENTITY, number..number + 1).unwrap();
+        let tick = Tick { number, terrain: &scene, tuning: &fast, modifiers: &modifiers, dt };
+        let before = hero.position;
+        let heading = Intent::toward(Vec3::new(1.0, 0.0, if number % 200 > 100 { -1.0 } else { 0.1 }));
+        let outcome = tick.step(&mut work, &mut hero, &heading, &commands).unwrap();
+        let told = outcome.events.iter().map(|e| e.velocity.length()).fold(0.0, f64::max);
+        let moved = (hero.position - before).length() / dt;
+        fastest = fastest.max(hero.velocity.length()).max(told);
+        assert!(fastest <= 10_000.0 * (1.0 + 1e-9), "tick {number}: {fastest} m/s");
+        // Within a tick gravity and what carries it may add to it before it is held.
+        let added = 300.0 + 100.0 * f64::from(fast.values().air.gravity) * dt;
+        assert!(moved <= 10_000.0 + added, "tick {number}: moved at {moved} m/s");
+        if (hero.position - to).length() > 8e3 {
+            hero = Character::spawn(&scene, &fast, [to.x, 0.12, 0.0]).unwrap();
+        }
+    }
+    assert!(fastest > 9000.0, "{fastest} m/s");
 }
