@@ -4,7 +4,7 @@ use std::error::Error;
 use std::path::Path;
 
 use comfy_table::{CellAlignment, Table, presets};
-use newel_lab::proving::{Cut, MovingFigures, Proof, ProofSize, prove, seconds};
+use newel_lab::proving::{Cut, MovingFigures, Proof, ProofSize, TwiceFigures, prove, seconds};
 use newel_lab::{FileError, write_whole};
 
 use crate::args;
@@ -80,12 +80,15 @@ fn print(proof: &Proof) -> Result<(), Box<dyn Error>> {
     });
     say(table(&["ticks", "over 5 mm", "at the end", "same bits", "other events", "median"], rows))?;
     print_cuts(proof)?;
-    let shifted = &proof.shifted;
-    say(format_args!(
-        "\nAll input 3.1 ms later: of {} walks {} end over 5 mm apart, {} have other events",
-        shifted.walks, shifted.apart, shifted.events
-    ))?;
+    print_twice("All input 3.1 ms later", &proof.shifted)?;
+    print_twice("The world turned askew", &proof.turned)?;
     proof.moving.iter().try_for_each(print_moving)
+}
+
+fn print_twice(what: &str, figures: &TwiceFigures) -> Result<(), Box<dyn Error>> {
+    let TwiceFigures { walks, apart, events } = figures;
+    say(format_args!("\n{what}: of {walks} walks {apart} end over 5 mm apart, {events} have other events"))?;
+    Ok(())
 }
 
 fn print_cuts(proof: &Proof) -> Result<(), Box<dyn Error>> {

@@ -54,6 +54,11 @@ pub enum FindingKind {
         /// How deep, in metres.
         depth: f64,
     },
+    /// The character stands at rest on a moving body, and does not keep its place on it.
+    Drift {
+        /// How far it has come off its place, in metres.
+        distance: f64,
+    },
     /// The character is faster than anything that moved it.
     UnexplainedSpeed {
         /// The speed in m/s.
@@ -78,6 +83,7 @@ impl FindingKind {
             FindingKind::LostGround { .. } => "lost ground",
             FindingKind::NoProgress { .. } => "no progress",
             FindingKind::Overlap { .. } => "overlap",
+            FindingKind::Drift { .. } => "drift",
             FindingKind::UnexplainedSpeed { .. } => "unexplained speed",
             FindingKind::TooMuchWork { .. } => "too much work",
         }
@@ -102,6 +108,9 @@ impl fmt::Display for FindingKind {
             }
             FindingKind::NoProgress { seconds } => write!(f, "no progress for {seconds:.1} s in any direction tried"),
             FindingKind::Overlap { depth } => write!(f, "the shape is {:.1} mm deep in the terrain", depth * 1e3),
+            FindingKind::Drift { distance } => {
+                write!(f, "drifts by {:.1} mm on what it stands on at rest", distance * 1e3)
+            }
             FindingKind::UnexplainedSpeed { speed } => write!(f, "moves at {speed:.1} m/s, which nothing gave it"),
             FindingKind::TooMuchWork { queries } => write!(f, "one tick took {queries} closest-point queries"),
         }

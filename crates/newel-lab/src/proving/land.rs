@@ -131,6 +131,13 @@ impl Land {
         Land::of(self.kind, self.seed, kept, self.zones.clone(), self.extent)
     }
 
+    /// The same land turned about the middle of the world.
+    #[must_use]
+    pub fn turned(&self, turn: DQuat) -> Land {
+        let turned = self.triangles.iter().map(|triangle| triangle.map(|corner| turn * corner)).collect();
+        Land::of(self.kind, self.seed, turned, self.zones.clone(), self.extent)
+    }
+
     /// A random place to spawn at, on the surface near the middle.
     pub fn spawn(&self, rng: &mut Rng) -> Option<Spawn> {
         let place = |from: DVec3, way: DVec3| {
@@ -149,7 +156,7 @@ impl Land {
 }
 
 /// A mesh of loose triangles.
-fn mesh_of(triangles: &[Triangle]) -> Mesh {
+pub(super) fn mesh_of(triangles: &[Triangle]) -> Mesh {
     let corners: Vec<[f64; 3]> = triangles.as_flattened().iter().map(|c| c.to_array()).collect();
     let indices: Vec<u32> = (0..corners.len() as u32).collect();
     Mesh::new(&corners, &indices).expect("finite corners")

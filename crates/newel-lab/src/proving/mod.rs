@@ -17,7 +17,7 @@ pub use cuts::{Cut, CutKind, SAME};
 pub use land::{Land, LandKind, Triangle};
 pub use moving::{MovingResult, MovingWorld, WALKING_QUERIES};
 pub use player::{Player, PlayerKind};
-pub use proof::{CutFigures, MovingFigures, Proof, ProofSize, RateFigures, ShiftFigures, prove};
+pub use proof::{CutFigures, MovingFigures, Proof, ProofSize, RateFigures, TwiceFigures, prove};
 pub use rates::{APART, AUDITED, RateResult, compare_rates, first_difference};
 pub use time::{Ticks, UNITS, seconds};
 pub use walk::{OWN_TUNING, PRESETS, Step, WALKS_PER_LAND, Walk, Walked, land_of};

@@ -6,11 +6,11 @@ use std::f64::consts::TAU;
 use fastrand::Rng;
 use newel::glam::{DQuat, DVec3, Vec3};
 use newel::{
-    Button, Character, Event, EventKind, Intent, Mesh, Modifiers, Scene, Solid, Spawn, Stance, Tick, Tuning, When,
-    Workspace,
+    Button, Character, Event, EventKind, Intent, Mode, Modifiers, Scene, Solid, Spawn, Stance, State, Tick, Tuning,
+    When, Workspace,
 };
 
-use super::land::{between, floor, tilted};
+use super::land::{between, floor, mesh_of, tilted};
 use super::shapes::cuboid;
 use super::walk::PRESETS;
 use crate::audit::{Finding, FindingKind, Moment, Surface, Watch};
@@ -85,6 +85,10 @@ const MOST_WORK: u32 = 20;
 pub const WALKING_QUERIES: u32 = 5;
 /// A character may be faster than what moves it by this, in m/s, before its speed is unexplained.
 const SPARE_SPEED: f64 = 1.0;
+/// Slower than this against what carries it, in m/s, a character is at rest.
+const AT_REST: f64 = 1e-3;
+/// A character at rest keeps its place on what carries it within this, in metres.
+const DRIFT: f64 = 1e-3;
 
 impl MovingWorld {
     /// The world of a seed.
@@ -103,14 +107,10 @@ impl MovingWorld {
             still.extend(mover.fixed());
             movers.push(mover);
         }
-        let mesh = |triangles: &[[DVec3; 3]]| {
-            let corners: Vec<[f64; 3]> = triangles.as_flattened().iter().map(|c| c.to_array()).collect();
-            Mesh::new(&corners, &(0..corners.len() as u32).collect::<Vec<_>>()).expect("finite corners")
-        };
-        let mut scene = Scene::new().with(mesh(&still));
+        let mut scene = Scene::new().with(mesh_of(&still));
         for (id, mover) in movers.iter().enumerate() {
             let (place, turn) = mover.pose(0.0);
-            scene.add(id as u64 + 1, Solid::mesh(mesh(&mover.triangles)), place, turn).expect("a new number");
+            scene.add(id as u64 + 1, Solid::mesh(mesh_of(&mover.triangles)), place, turn).expect("a new number");
         }
         MovingWorld { scene, movers, still }
     }
@@ -130,7 +130,7 @@ impl MovingWorld {
         let mut rng = Rng::with_seed(seed);
         let mut people = self.spawn(tuning, &mut rng);
         let (mut result, mut work) = (MovingResult::default(), Workspace::new());
-        let mut surface = Surface::of(&Scene::new().with(still_mesh(&self.still)));
+        let mut surface = Surface::of(&Scene::new().with(mesh_of(&self.still)));
         let dt = 1.0 / rate;
         for number in 0..(length * rate) as u64 {
             let (from, to) = (number as f64 * dt, (number + 1) as f64 * dt);
@@ -157,6 +157,9 @@ impl MovingWorld {
                 };
                 person.watch.look(&moment);
                 person.judge(index, &moment, (fastest, work.take_queries()), &mut result);
+                let stays = person.intent.heading == Intent::default().heading && before.stance == after.stance;
+                let foothold = self.foothold(&after, &tuning, to).filter(|_| stays);
+                person.rest(index, foothold, &mut result);
             }
         }
         for (index, person) in people.into_iter().enumerate() {
@@ -183,6 +186,17 @@ impl MovingWorld {
         fastest
     }
 
+    /// The body that a character stands at rest on, by number, and where on it the middle of the round foot is.
+    fn foothold(&self, hero: &State, tuning: &Tuning, t: f64) -> Option<(u64, DVec3)> {
+        let id = hero.ground.body();
+        let mover = self.movers.get(usize::try_from(id).ok()?.checked_sub(1)?)?;
+        let own = hero.velocity - hero.carried.as_dvec3();
+        let (place, turn) = mover.pose(t);
+        let at_rest = hero.mode == Mode::Ground && own.length() < AT_REST && mover.motion != Motion::Put;
+        let middle = hero.position + (hero.up * tuning.shape_in(hero.stance).radius).as_dvec3();
+        at_rest.then(|| (id, turn.inverse() * (middle - place)))
+    }
+
     fn spawn(&self, tuning: Option<&Tuning>, rng: &mut Rng) -> Vec<Person> {
         let mut people = Vec::new();
         while people.len() < CHARACTERS {
@@ -192,16 +206,19 @@ impl MovingWorld {
             let Some(tuning) = tuning.copied().or_else(preset) else { continue };
             if let Ok(hero) = Character::spawn(&self.scene, &tuning, Spawn::at(place)) {
                 let home = near;
-                people.push(Person { hero, tuning, home, intent: Intent::default(), watch: Watch::new(), fast: false });
+                people.push(Person {
+                    hero,
+                    tuning,
+                    home,
+                    intent: Intent::default(),
+                    watch: Watch::new(),
+                    fast: false,
+                    foothold: None,
+                });
             }
         }
         people
     }
-}
-
-fn still_mesh(triangles: &[[DVec3; 3]]) -> Mesh {
-    let corners: Vec<[f64; 3]> = triangles.as_flattened().iter().map(|c| c.to_array()).collect();
-    Mesh::new(&corners, &(0..corners.len() as u32).collect::<Vec<_>>()).expect("finite corners")
 }
 
 impl Mover {
@@ -296,6 +313,8 @@ struct Person {
     intent: Intent,
     watch: Watch,
     fast: bool,
+    /// The body it has been at rest on, by number, and where on it; none once a drift was found.
+    foothold: Option<(u64, DVec3)>,
 }
 
 impl Person {
@@ -312,6 +331,21 @@ impl Person {
         let intent = if rng.f64() < 0.3 { intent.hold(Button::Jump) } else { intent };
         let intent = if rng.f64() < 0.3 { intent.hold(Button::Sprint) } else { intent };
         self.intent = if rng.f64() < 0.3 { intent.guarded() } else { intent };
+    }
+
+    /// Notes where it drifts on what it stands on at rest.
+    fn rest(&mut self, index: usize, now: Option<(u64, DVec3)>, result: &mut MovingResult) {
+        let since = self.foothold.filter(|(id, _)| now.is_some_and(|(body, _)| body == *id));
+        let Some(((_, first), (_, now))) = since.zip(now) else {
+            self.foothold = now;
+            return;
+        };
+        let distance = (now - first).length();
+        if distance > DRIFT {
+            let (time, place) = (self.hero.clock, self.hero.position);
+            result.findings.push((index, Finding { time, place, kind: FindingKind::Drift { distance } }));
+            self.foothold = None;
+        }
     }
 
     /// Notes what only moving worlds bring about: trouble that is told, work, and speed that nothing gave.

@@ -1,7 +1,7 @@
 //! Generated players: what is pressed when, at moments that no tick rate favours.
 
 use fastrand::Rng;
-use newel::glam::{DVec3, Vec2, Vec3};
+use newel::glam::{DQuat, DVec3, Vec2, Vec3};
 use newel::{Button, Change, Heading, Intent, Stance, Timed, Tuning};
 
 use super::land::{Land, between, unit};
@@ -123,6 +123,17 @@ impl Player {
     #[must_use]
     pub fn later(&self, units: i64) -> Player {
         Player { changes: self.changes.iter().map(|(at, change)| (at + units, *change)).collect() }
+    }
+
+    /// The same player in a world that is turned.
+    #[must_use]
+    pub fn turned(&self, turn: DQuat) -> Player {
+        let turned = |change: &Change| match *change {
+            Change::Heading(Heading::World(way)) => Change::Heading(Heading::World(turn.as_quat() * way)),
+            Change::View(view) => Change::View(turn.as_quat() * view),
+            other => other,
+        };
+        Player { changes: self.changes.iter().map(|(at, change)| (*at, turned(change))).collect() }
     }
 
     /// The intent of a tick between two times in units.

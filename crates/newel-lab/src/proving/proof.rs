@@ -4,16 +4,17 @@ use std::collections::BTreeMap;
 use std::sync::atomic::{AtomicUsize, Ordering};
 
 use fastrand::Rng;
+use newel::glam::DVec3;
 use newel::{State, Tuning};
 use rayon::prelude::*;
 use serde::Serialize;
 
 use super::cuts::{Cut, SAME};
-use super::land::{Land, LandKind};
+use super::land::{Land, LandKind, tilted};
 use super::moving::{MovingResult, MovingWorld};
 use super::rates::{APART, AUDITED, RateResult, compare_rates, first_difference};
 use super::time::{Ticks, UNITS};
-use super::walk::{WALKS_PER_LAND, Walk, land_of};
+use super::walk::{WALKS_PER_LAND, Walk, Walked, land_of};
 use crate::audit::{Finding, Surface};
 
 /// How much is measured.
@@ -59,8 +60,10 @@ pub struct Proof {
     pub rates: Vec<RateFigures>,
     /// Ticks that were cut.
     pub cuts: CutFigures,
-    /// Walks whose input was shifted, and how many of them end over 5 mm apart or have other events.
-    pub shifted: ShiftFigures,
+    /// Walks with all input 3.1 ms later, beside the same on time.
+    pub shifted: TwiceFigures,
+    /// Walks in a world that is turned askew, beside the same upright.
+    pub turned: TwiceFigures,
     /// Moving worlds at each tick rate.
     pub moving: Vec<MovingFigures>,
 }
@@ -99,12 +102,12 @@ pub struct CutFigures {
     pub worst: Vec<Cut>,
 }
 
-/// Walks whose input was shifted by 3.1 ms.
+/// Walks made twice at 60 Hz, with what should change nothing.
 #[derive(Debug, Clone, Serialize)]
-pub struct ShiftFigures {
+pub struct TwiceFigures {
     /// How many.
     pub walks: usize,
-    /// Those that end over 5 mm from where they did.
+    /// Those that end over 5 mm apart.
     pub apart: usize,
     /// Those with other events.
     pub events: usize,
@@ -131,9 +134,18 @@ struct WalkProof {
     rates: Vec<RateResult>,
     aparts: Vec<f64>,
     cuts: Vec<Cut>,
-    /// How far the shifted walk ends from the other, and whether its events differ; none where waves tell the two apart.
-    shifted: Option<(f64, bool)>,
+    /// None where waves tell the two apart.
+    shifted: Option<Twice>,
+    /// None where there is water, which is always level.
+    turned: Option<Twice>,
     label: String,
+}
+
+/// A walk made twice.
+struct Twice {
+    /// How far apart the ends are, in metres.
+    apart: f64,
+    events_differ: bool,
 }
 
 /// Measures everything, with the presets or with one tuning of your own. `progress` hears which part of it, 0 to 1, is done.
@@ -181,9 +193,12 @@ fn prove_walk(
     let walk = Walk::new(land, number, LENGTH, tuning)?;
     let rates = compare_rates(&walk, land, Some(surface));
     let (aparts, cuts) = cut_walk(&walk, land, cuts);
-    let shifted = (land.kind != LandKind::Shore).then(|| shift_walk(&walk, land));
+    let base = &rates.iter().find(|r| r.ticks == Ticks::Rate(60.0))?.walked;
+    let has_water = land.kind == LandKind::Shore;
+    let shifted = (!has_water).then(|| shift_walk(&walk, land, base));
+    let turned = (!has_water).then(|| turn_walk(&walk, land, base));
     let label = format!("walk {number} ({}, {}, {:?})", land.kind.name(), walk.preset, walk.kind);
-    Some(WalkProof { land: land.kind, rates, aparts, cuts, shifted, label })
+    Some(WalkProof { land: land.kind, rates, aparts, cuts, shifted, turned, label })
 }
 
 /// Cuts about so many random ticks of a walk. Returns how far each moves the end, and those that differ.
@@ -202,18 +217,26 @@ fn cut_walk(walk: &Walk, land: &mut Land, cuts: f64) -> (Vec<f64>, Vec<Cut>) {
     (cuts.iter().map(|cut| cut.apart).collect(), cuts.into_iter().filter(Cut::differs).collect())
 }
 
-/// The same walk with all input a little later, on the same ticks. Returns how far its end is from the other's, and whether its events
-/// differ.
-fn shift_walk(walk: &Walk, land: &mut Land) -> (f64, bool) {
-    let mut last = walk.spawn.position;
-    let ends: Vec<i64> = Ticks::Rate(60.0).ends(LENGTH).collect();
-    let end = i64::from(LENGTH) * UNITS;
-    let base = walk.play_with(land, ends.iter().copied(), None, |_| ());
+/// The same walk with all input a little later, on the same ticks.
+fn shift_walk(walk: &Walk, land: &mut Land, base: &Walked) -> Twice {
     let later = Walk { player: walk.player.later(SHIFT), ..walk.clone() };
-    let shifted = later.play_with(land, ends.iter().copied().chain([end + SHIFT]), None, |_| ());
-    last = base.end.unwrap_or(last);
-    let apart = shifted.end.map_or(f64::INFINITY, |end| (end - last).length());
-    (apart, first_difference_in_kind(&base.events, &shifted.events))
+    let end = i64::from(LENGTH) * UNITS + SHIFT;
+    let shifted = later.play_with(land, Ticks::Rate(60.0).ends(LENGTH).chain([end]), None, |_| ());
+    let apart = distance(base.end, shifted.end);
+    Twice { apart, events_differ: first_difference_in_kind(&base.events, &shifted.events) }
+}
+
+/// The same walk in a world turned askew, by another turn for each walk.
+fn turn_walk(walk: &Walk, land: &Land, base: &Walked) -> Twice {
+    let turn = tilted(&mut Rng::with_seed(walk.number), std::f64::consts::PI);
+    let turned = walk.turned(turn).play(&mut land.turned(turn), Ticks::Rate(60.0), None, |_| ());
+    let apart = distance(base.end.map(|end| turn * end), turned.end);
+    Twice { apart, events_differ: first_difference(&base.events, &turned.events).is_some() }
+}
+
+/// How far apart two ends are; infinitely where a walk came to none.
+fn distance(one: Option<DVec3>, other: Option<DVec3>) -> f64 {
+    one.zip(other).map_or(f64::INFINITY, |(one, other)| (one - other).length())
 }
 
 /// True where the events of two walks differ in kind or number, whatever their times.
@@ -233,7 +256,8 @@ fn gather(walks: &[WalkProof], moving: &[(f64, MovingResult)]) -> Proof {
         examples,
         rates: (1..Ticks::COMPARED.len()).map(|index| rate_figures(walks, index)).collect(),
         cuts: cut_figures(walks),
-        shifted: shift_figures(walks),
+        shifted: twice_figures(walks.iter().filter_map(|walk| walk.shifted.as_ref())),
+        turned: twice_figures(walks.iter().filter_map(|walk| walk.turned.as_ref())),
         moving: MOVING_RATES.iter().filter_map(|rate| moving_figures(moving, *rate)).collect(),
     }
 }
@@ -294,12 +318,11 @@ fn cut_figures(walks: &[WalkProof]) -> CutFigures {
     }
 }
 
-fn shift_figures(walks: &[WalkProof]) -> ShiftFigures {
-    let shifted: Vec<(f64, bool)> = walks.iter().filter_map(|walk| walk.shifted).collect();
-    ShiftFigures {
-        walks: shifted.len(),
-        apart: shifted.iter().filter(|(apart, _)| *apart > APART).count(),
-        events: shifted.iter().filter(|(_, events)| *events).count(),
+fn twice_figures<'a>(twice: impl Iterator<Item = &'a Twice> + Clone) -> TwiceFigures {
+    TwiceFigures {
+        walks: twice.clone().count(),
+        apart: twice.clone().filter(|t| t.apart > APART).count(),
+        events: twice.filter(|t| t.events_differ).count(),
     }
 }
 

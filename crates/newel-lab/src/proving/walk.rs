@@ -1,7 +1,7 @@
 //! One walk over generated land: played at any tick rate, watched by the audits.
 
 use fastrand::Rng;
-use newel::glam::DVec3;
+use newel::glam::{DQuat, DVec3};
 use newel::{Character, Event, Intent, Modifiers, Spawn, Tick, Tuning, When, Workspace};
 
 use super::land::{Land, LandKind};
@@ -89,6 +89,15 @@ impl Walk {
         })?;
         let player = Player::new(kind, land, &tuning, length, &mut rng);
         Some(Walk { number, preset, tuning, kind, player, spawn, length })
+    }
+
+    /// The same walk on the same land turned about the middle of the world.
+    #[must_use]
+    pub fn turned(&self, turn: DQuat) -> Walk {
+        let (spawn, single) = (self.spawn, turn.as_quat());
+        let spawn =
+            Spawn { position: turn * spawn.position, up: single * spawn.up, facing: single * spawn.facing, ..spawn };
+        Walk { spawn, player: self.player.turned(turn), ..self.clone() }
     }
 
     /// Plays the walk with ticks of a kind, shown each tick before it is made.

@@ -4,7 +4,7 @@ use glam::{DVec3, Vec3};
 
 use super::arcs::{Path, smooth_span};
 use super::point::{Asked, Contact};
-use super::sweep::{Hit, first_hit};
+use super::sweep::{Against, Hit, first_hit};
 use crate::character::State;
 use crate::explain::{Listener, Seen};
 use crate::plane::Plane;
@@ -241,19 +241,28 @@ impl<'a> Surroundings<'a> {
     /// Moves along `path`, as time passes and what moves moves too, until something is touched; returns the seconds
     /// used and what was touched.
     pub fn sweep(&mut self, path: &Path) -> (f64, Option<Contact>) {
+        self.sweep_against(path, Against::Moving)
+    }
+
+    /// The same along a path on which the body with a name carries it: that stays where it is under the feet.
+    pub fn sweep_with(&mut self, body: u64, path: &Path) -> (f64, Option<Contact>) {
+        self.sweep_against(path, Against::MovingBut(body))
+    }
+
+    fn sweep_against(&mut self, path: &Path, against: Against) -> (f64, Option<Contact>) {
         let from = self.place;
-        let (used, hit) = self.sweep_through(path);
+        let (used, hit) = self.sweep_through(path, against);
         self.tell(|near| Seen::Moved { from, used, of: path.span, stopped: hit.as_ref().map(|c| near.seen(c)) });
         (used, hit)
     }
 
-    fn sweep_through(&mut self, path: &Path) -> (f64, Option<Contact>) {
+    fn sweep_through(&mut self, path: &Path, against: Against) -> (f64, Option<Contact>) {
         let start = self.time;
         let mut done = 0.0;
         while done < path.span {
             let rest = Path { velocity: path.velocity_at(done), rate: path.rate, span: path.span - done };
             let piece = self.piece_of(&rest, path.span);
-            let hit = self.sweep_piece(&piece, true);
+            let hit = self.sweep_piece(&piece, against);
             if let Some((used, hit)) = hit {
                 self.set_time(start + done + used);
                 return (done + used, Some(self.onto_the_surface(hit)));
@@ -293,11 +302,11 @@ impl<'a> Surroundings<'a> {
         CHUNK.max(GIANT_CHUNK * f64::from(self.shape.height))
     }
 
-    fn sweep_piece(&mut self, path: &Path, passing: bool) -> Option<(f64, Hit)> {
+    fn sweep_piece(&mut self, path: &Path, against: Against) -> Option<(f64, Hit)> {
         let (least, most) = path.bounds();
         let (low, high) = self.shape_bounds(&self.cores());
         self.ensure(low + least, high + most);
-        let Some(hit) = first_hit(&self.cores(), path, self.patch, self.shape.tolerance(), passing) else {
+        let Some(hit) = first_hit(&self.cores(), path, self.patch, self.shape.tolerance(), against) else {
             self.place += path.at(path.span);
             return None;
         };
@@ -325,7 +334,7 @@ impl<'a> Surroundings<'a> {
         let mut done = 0.0;
         while done < 1.0 {
             let piece = Path { span: 1.0 - done, ..path }.cut_to(self.chunk());
-            if let Some((used, hit)) = self.sweep_piece(&piece, false) {
+            if let Some((used, hit)) = self.sweep_piece(&piece, Against::Still) {
                 return ((done + used) as f32, Some(self.onto_the_surface(hit)));
             }
             done += piece.span;

@@ -41,16 +41,26 @@ pub(crate) struct Hit {
 /// A motion that closes by less than this part of its length only grazes: single precision tells no better.
 const GRAZING: f32 = 1e-6;
 
-/// The first touch of a shape's segments along `path` among all that is in `patch`; what moves does so if `passing`, and is taken
-/// to stand still where it is if not.
+/// What of the terrain a sweep is against.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) enum Against {
+    /// All of it, at one moment: what moves stands still where it is.
+    Still,
+    /// All of it, as time passes: what moves does so.
+    Moving,
+    /// The same but for the body with this name, which what is swept moves with.
+    MovingBut(u64),
+}
+
+/// The first touch of a shape's segments along `path` in `patch`.
 ///
 /// Touching means a gap of zero within `tolerance`. What already touches only stops motion that would close it
 /// further by more than `tolerance`: leaving and grazing are free.
-pub(crate) fn first_hit(cores: &[Core], path: &Path, patch: &Patch, tolerance: f32, passing: bool) -> Option<Hit> {
+pub(crate) fn first_hit(cores: &[Core], path: &Path, patch: &Patch, tolerance: f32, against: Against) -> Option<Hit> {
     let mut limit = path.span as f32;
     let mut first = None;
     for core in cores {
-        if let Some(hit) = first_hit_of((core, cores), path, patch, tolerance, passing, limit) {
+        if let Some(hit) = first_hit_of((core, cores), path, patch, tolerance, against, limit) {
             limit = hit.time;
             first = Some(hit);
         }
@@ -64,17 +74,20 @@ fn first_hit_of(
     path: &Path,
     patch: &Patch,
     tolerance: f32,
-    passing: bool,
+    against: Against,
     mut limit: f32,
 ) -> Option<Hit> {
     let fastest = path.velocity.length().max(path.rate.length() * path.span) as f32;
-    let Some(stretches) = patch.stretches().filter(|_| passing) else {
+    let Some(stretches) = patch.stretches().filter(|_| against != Against::Still) else {
         let all = Obstacles::all(patch);
         return Search::of(core, Arc::of(path), tolerance, GRAZING * fastest, limit).of_shape(cores).through(all);
     };
     let mut found = None;
     for stretch in stretches {
         let body = patch.body(stretch.body);
+        if against == Against::MovingBut(body.id) {
+            continue;
+        }
         let these = Obstacles { patch, facets: stretch.facets.clone(), rounds: stretch.rounds.clone() };
         let hit = if body.is_still() {
             Search::of(core, Arc::of(path), tolerance, GRAZING * fastest, limit).of_shape(cores).through(these)

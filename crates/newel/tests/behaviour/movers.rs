@@ -555,3 +555,32 @@ fn what_is_put_onto_a_character_takes_it_through_no_wall() {
         }
     }
 }
+
+#[test]
+fn on_the_rim_of_what_turns_fast_it_keeps_its_place() {
+    let mut values = newel::TuningValues::default();
+    values.ground.overhang = 0.8;
+    let tuning = Tuning::new(values).unwrap();
+    for rate in [15.0, 30.0, 101.0] {
+        for overhang in [0.0, 0.1, 0.17, 0.2] {
+            let mut scene = Scene::new();
+            scene.add(1, Solid::mesh(deck(3.0)), DVec3::ZERO, DQuat::IDENTITY).unwrap();
+            let turned = |t: f64| DQuat::from_rotation_y(if t < 2.0 { 0.425 * t * t } else { 1.7 * (t - 1.0) });
+            let mut hero = Character::spawn(&scene, &tuning, [0.8, 0.0, 3.0 + overhang]).unwrap();
+            let (mut work, dt, mut first) = (Workspace::new(), 1.0 / rate, None);
+            for number in 0..(4.0 * rate) as u64 {
+                let end = (number + 1) as f64 * dt;
+                scene.take(1, DVec3::ZERO, turned(end), number..number + 1).unwrap();
+                let modifiers = Modifiers::default();
+                let tick = Tick { number, terrain: &scene, tuning: &tuning, modifiers: &modifiers, dt };
+                tick.step(&mut work, &mut hero, &Intent::default(), &[]).unwrap();
+                let local = turned(end).inverse() * hero.position;
+                let settled = (hero.velocity - hero.carried.as_dvec3()).length() < 1e-9;
+                let start = *first.get_or_insert(local);
+                first = first.filter(|_| settled);
+                assert!(!settled || (local - start).length() < 1e-4, "{rate} Hz, {overhang}: {local} from {start}");
+            }
+            assert!(first.is_some() && hero.mode == Mode::Ground, "{rate} Hz, {overhang}: never at rest");
+        }
+    }
+}

@@ -45,7 +45,7 @@ fn stand_among_movers(run: &mut Run<'_>, span: f64) -> f64 {
     let still = Path { velocity: DVec3::ZERO, rate: DVec3::ZERO, span };
     let still = Path { span: run.smooth(&still, span), ..still };
     let from = run.near.place;
-    let (used, hit) = run.near.sweep(&run.carried_along(still));
+    let (used, hit) = run.near.sweep_with(run.ground.body, &run.carried_along(still));
     match hit {
         Some(contact) => {
             run.leave_foothold();
