@@ -116,7 +116,7 @@ fn mistakes_in_a_course_are_shown_with_their_line() {
         (course("[tuning]\nsize.hieght = 2"), "unknown field `hieght`: did you mean `height`?"),
         (course("[tuning]\npreset = \"heavy_explorrer\""), "did you mean `heavy_explorer`?"),
         (course("[tuning]\nfile = \"none.toml\""), "there is no file"),
-        (course("[tuning]\nsize.radius = 1.2"), "size.radius is 1.2: a character is at least as high as it is wide"),
+        (course("[tuning]\nsize.radius = 1.2"), "size.radius is 1.2: a capsule is at least as high as it is wide"),
         (script("heading = [1,0,0]\n[[script]]\nat = 0.5\npress = \"jump\""), "0.5 s is before 1 s"),
         (script("press = \"jmup\""), "unknown value `jmup`: did you mean `jump`?"),
         (script("heading = [1,0]"), "a list of 3 numbers is expected"),

@@ -24,7 +24,8 @@ pub struct Shape {
     pub form: Form,
     /// Radius of a capsule, half the width of a box.
     pub radius: f32,
-    /// Height from the feet to the top of the head, at least twice the radius. A box in a top view is as deep as wide.
+    /// Height from the feet to the top of the head: of a capsule at least twice the radius, of a box at least half of it. A box in a top
+    /// view is as deep as wide.
     pub height: f32,
 }
 

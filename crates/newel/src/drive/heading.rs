@@ -27,8 +27,10 @@ pub enum Heading {
     TurnAndGo(Vec2),
     /// To the right and up along what it climbs or hangs from, as seen from where it is; elsewhere as the view looks.
     Surface(Vec2),
-    /// To the right and up on a screen that shows the character's plane, its normal toward the player: in a side view
-    /// only right counts; in a top view up is -Z, or +Y where up is along Z. Without a plane, as the view looks.
+    /// To the right and up on a screen that shows the character's plane, its normal toward the player; up on the screen is +Y, or -Z where
+    /// that is the normal. However gravity pulls, right stays right. Of the stick only the part counts along which it can go, at full
+    /// length: on foot in a side view the level part, on a ladder the upright part, swimming and in a top view both. Without a plane, as
+    /// the view looks.
     Plane(Vec2),
     /// To the right and ahead as seen from where it is toward a place: ahead leads there, to the side leads round it at the same distance.
     /// What circles something that it looks at.
@@ -107,11 +109,29 @@ impl Bearings {
         if !self.keeps.is_plane() {
             return (self.ahead().cross(self.up), self.ahead());
         }
-        if self.keeps.is_top_view(self.up) {
-            let north = direction(flatten(Vec3::NEG_Z, self.up)).unwrap_or(Vec3::Y);
-            return (north.cross(self.up), north);
-        }
-        (self.up.cross(self.keeps.normal), Vec3::ZERO)
+        let normal = self.keeps.normal;
+        let north = direction(flatten(Vec3::Y, normal)).unwrap_or(Vec3::NEG_Z);
+        (north.cross(normal), north)
+    }
+
+    /// True where the screen shows it from the side.
+    fn is_side_view(&self) -> bool {
+        self.keeps.is_plane() && !self.keeps.is_top_view(self.up)
+    }
+
+    /// The part of a stick on the screen along `way`, one long, of which it is the only one that counts: at full length where it is pressed
+    /// straight to the side of the screen that `way` mostly leads to.
+    pub fn along_screen(&self, stick: Vec2, way: Vec3) -> f32 {
+        let (right, north) = self.screen();
+        let parts = Vec2::new(right.dot(way), north.dot(way));
+        let most = parts.abs().max_element().max(f32::MIN_POSITIVE);
+        self.stick.shaped(Vec2::new(stick.dot(parts / most), 0.0)).x
+    }
+
+    /// A stick on the screen as a vector in the world, at most one long.
+    pub fn on_screen(&self, stick: Vec2) -> Vec3 {
+        let ((right, north), shaped) = (self.screen(), self.stick.shaped(stick));
+        right * shaped.x + north * shaped.y
     }
 
     /// The heading as a vector square to up and in the plane, at most one long.
@@ -126,7 +146,11 @@ impl Bearings {
             Heading::Body(stick) => along((self.facing.cross(self.up), self.facing), stick),
             // Turning takes nothing from going: each axis by itself.
             Heading::TurnAndGo(stick) => along((Vec3::ZERO, self.facing), Vec2::new(0.0, stick.y)),
-            Heading::Plane(stick) => along(self.screen(), stick),
+            Heading::Plane(stick) if self.is_side_view() => {
+                let level = self.up.cross(self.keeps.normal);
+                level * self.along_screen(stick, level)
+            }
+            Heading::Plane(stick) => self.on_screen(stick),
             Heading::To { place, speed } => self.way_to(place) * speed,
             Heading::Around { place, stick } => {
                 let ahead = self.way_to(place);
@@ -151,8 +175,6 @@ impl Bearings {
 
     /// The heading in space, for whoever can go up and down: along the view or, given in the world, as it is; at most one long.
     pub fn in_space(&self, heading: Heading) -> Vec3 {
-        let screen =
-            |stick: Vec2| (self.stick.shaped(stick), self.keeps.is_plane() && !self.keeps.is_top_view(self.up));
         let wanted = match heading {
             Heading::World(v) => v,
             Heading::View(stick) | Heading::Surface(stick) => {
@@ -160,7 +182,7 @@ impl Bearings {
                 let right = self.ahead().cross(self.up);
                 right * shaped.x + direction(self.view).unwrap_or(self.ahead()) * shaped.y
             }
-            Heading::Plane(stick) if screen(stick).1 => self.flat(heading) + self.up * screen(stick).0.y,
+            Heading::Plane(stick) if self.is_side_view() => self.on_screen(stick),
             Heading::Plane(_)
             | Heading::Body(_)
             | Heading::TurnAndGo(_)
@@ -203,9 +225,9 @@ impl Bearings {
         }
     }
 
-    /// Right of the screen: along the plane, or sideways to the view.
+    /// Along the plane, or sideways to the view.
     fn side(&self) -> Vec3 {
-        self.screen().0
+        if self.is_side_view() { self.up.cross(self.keeps.normal) } else { self.screen().0 }
     }
 }
 

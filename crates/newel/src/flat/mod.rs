@@ -125,10 +125,11 @@ impl Runner {
         self.inner.character.facing.x >= 0.0
     }
 
-    /// What it takes up in the stance it is in, where it is drawn now: for sprites and for what hits it.
+    /// What it takes up in the stance it is in, where it is drawn now and whichever way up: for sprites and for what hits it.
     #[must_use]
     pub fn rect(&self, tuning: &Tuning) -> Rect {
-        let shape = tuning.shape_in(self.inner.character.stance);
-        Rect::of(&shape, self.drawn(), &self.scale)
+        let state = &self.inner.character.state;
+        let ways = [state.up, state.axis].map(|way| self.scale.way(way.as_dvec3()));
+        Rect::of(&tuning.shape_in(state.stance), self.drawn(), ways, &self.scale)
     }
 }

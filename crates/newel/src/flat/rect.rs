@@ -3,7 +3,7 @@
 use glam::DVec2;
 
 use super::Scale;
-use crate::shape::Shape;
+use crate::shape::{Form, Shape};
 
 /// A rectangle in the picture.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -15,17 +15,25 @@ pub struct Rect {
 }
 
 impl Rect {
-    /// What a shape takes up with its feet, in a top view its middle, at a place of the picture.
-    pub(super) fn of(shape: &Shape, feet: DVec2, scale: &Scale) -> Rect {
-        let (half, tall) = (scale.pixels(f64::from(shape.radius)), scale.pixels(f64::from(shape.height)));
+    /// What a shape takes up with its feet, in a top view its middle, at a place of the picture, however it stands there: gravity's up and
+    /// the way from its feet to its head are ways in the picture, pixels to the metre.
+    pub(super) fn of(shape: &Shape, feet: DVec2, [up, axis]: [DVec2; 2], scale: &Scale) -> Rect {
+        let (radius, height) = (f64::from(shape.radius), f64::from(shape.height));
+        let round = DVec2::splat(scale.pixels(radius));
         if scale.is_top_view() {
-            return Rect { min: feet - half, max: feet + half };
+            return Rect { min: feet - round, max: feet + round };
         }
-        let head = if scale.is_y_down() { -tall } else { tall };
-        Rect {
-            min: DVec2::new(feet.x - half, feet.y.min(feet.y + head)),
-            max: DVec2::new(feet.x + half, feet.y.max(feet.y + head)),
-        }
+        let (middle, half) = match shape.form {
+            Form::Box => {
+                let reach = axis.abs() * (0.5 * height) + axis.perp().abs() * radius;
+                (feet + up * (0.5 * height), reach)
+            }
+            Form::Capsule => {
+                let straight = axis * (0.5 * height - radius);
+                (feet + up * radius + straight, straight.abs() + round)
+            }
+        };
+        Rect { min: middle - half, max: middle + half }
     }
 
     /// Width and height, pixels.

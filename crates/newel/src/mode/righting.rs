@@ -22,11 +22,16 @@ pub(super) fn turn_upright(run: &mut Run<'_>) {
     if run.me.axis == run.me.up {
         return;
     }
+    if run.near.shape.form == Form::Box && run.me.axis.dot(run.me.up) < 0.0 {
+        // Upside down it is the same box.
+        run.me.axis = -run.me.axis;
+        run.near.lean(run.me.up, run.me.axis, run.near.place);
+    }
     let most = (f64::from(run.tuning.values().turn.righting.to_radians()) * GRID) as f32;
     let shape = run.near.shape;
     let arm = match shape.form {
         Form::Capsule => shape.core_length(),
-        Form::Box => shape.height,
+        Form::Box => shape.height.max(2.0 * shape.radius),
     };
     let mut step = (STEP * shape.radius / arm.max(shape.radius)).min(most);
     let least = step * LEAST_STEP;

@@ -132,7 +132,7 @@ impl Ledge {
     #[must_use]
     pub fn for_size(size: &Size) -> Ledge {
         let usual = Ledge::default();
-        Ledge { hang: usual.hang.min(size.height - size.radius), ..usual }
+        Ledge { hang: usual.hang.min(size.straight()), ..usual }
     }
 }
 

@@ -14,11 +14,8 @@ fn refuse(field: &'static str, value: f32, reason: &'static str, bound: f32) -> 
 }
 
 pub(super) fn check(values: &TuningValues) -> Checked {
-    let Size { height, radius, .. } = values.size;
-    if radius * 2.0 > height {
-        let reason = "a character is at least as high as it is wide, so at most half of size.height is allowed";
-        return refuse("size.radius", radius, reason, height / 2.0);
-    }
+    let Size { height, .. } = values.size;
+    check_width(&values.size, "size.radius")?;
     let step = values.ground.step;
     if step > height / 2.0 {
         let reason = "a step is at most half as high as the character, so at most half of size.height is allowed";
@@ -45,9 +42,10 @@ pub(super) fn check(values: &TuningValues) -> Checked {
         return refuse("dash.distance", dash.distance, reason, FASTEST * dash.time);
     }
     if let Some(ledge) = values.ledge {
-        if ledge.hang > height - radius {
-            let reason = "a ledge hung from is level with the straight of the shape, so at most size.height less size.radius is allowed";
-            return refuse("ledge.hang", ledge.hang, reason, height - radius);
+        let highest = values.size.straight();
+        if ledge.hang > highest {
+            let reason = "a ledge hung from is level with the straight of the shape, so at most size.height, of a capsule less size.radius, is allowed";
+            return refuse("ledge.hang", ledge.hang, reason, highest);
         }
         if ledge.lowest > ledge.highest {
             let reason = "the lowest is no higher than the highest, so at most ledge.highest is allowed";
@@ -63,6 +61,17 @@ pub(super) fn check(values: &TuningValues) -> Checked {
     values.jump.map_or(Ok(()), |jump| check_jump(&jump, values.air.gravity))
 }
 
+fn check_width(size: &Size, field: &'static str) -> Checked {
+    let (most, reason) = match size.form {
+        Form::Capsule => (0.5, "a capsule is at least as high as it is wide, so at most half its height is allowed"),
+        Form::Box => (2.0, "a box is at least a quarter as high as it is wide, so at most twice its height is allowed"),
+    };
+    if size.radius <= most * size.height {
+        return Ok(());
+    }
+    refuse(field, size.radius, reason, most * size.height)
+}
+
 fn check_stances(values: &TuningValues) -> Checked {
     let mut above = values.size.height;
     let names = [("crouch.height", "crouch.radius"), ("prone.height", "prone.radius")];
@@ -74,10 +83,8 @@ fn check_stances(values: &TuningValues) -> Checked {
             return refuse(height, shape.height, reason, above);
         }
         above = shape.height;
-        let wide = low.radius.filter(|wide| shape.form == Form::Capsule && wide * 2.0 > shape.height);
-        if let Some(wide) = wide {
-            let reason = "a capsule is at least as high as it is wide, so at most half of its height is allowed";
-            return refuse(radius, wide, reason, shape.height / 2.0);
+        if let Some(wide) = low.radius {
+            check_width(&Size { height: shape.height, radius: wide, ..values.size }, radius)?;
         }
     }
     values.slide.map_or(Ok(()), |slide| check_slide(&slide, values))

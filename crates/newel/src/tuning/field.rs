@@ -145,7 +145,7 @@ const COUNT: (f32, f32) = (0.0, 16.0);
 pub static FIELDS: &[Field] = &[
     number("size.height", "m", (0.01, 200.0), "height from the feet to the top of the head",
         |v| Some(v.size.height), |v, x| v.size.height = x),
-    number("size.radius", "m", (0.002, 100.0), "radius of the capsule or half the width of the box, at most half the height",
+    number("size.radius", "m", (0.002, 100.0), "radius of the capsule, at most half its height, or half the width of the box, at most twice its height",
         |v| Some(v.size.radius), |v, x| v.size.radius = x),
     number("size.eyes", "", EYES, "how high the eyes are, as a part of the height",
         |v| Some(v.size.eyes), |v, x| v.size.eyes = x),

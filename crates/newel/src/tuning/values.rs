@@ -74,6 +74,13 @@ pub struct Size {
     pub eyes: f32,
 }
 
+impl Size {
+    /// How high the straight of the shape reaches, metres.
+    pub(crate) fn straight(&self) -> f32 {
+        if self.form == Form::Box { self.height } else { self.height - self.radius }
+    }
+}
+
 /// Moving on the ground.
 #[derive(Clone, Copy, Debug, PartialEq)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize), serde(deny_unknown_fields, default))]

@@ -3,8 +3,11 @@
 use crate::common::SIX_RATES;
 use crate::common::oracle::Dice;
 use newel::flat::{Scale, Tile, Tiles, TilesError, toward};
-use newel::glam::{DVec2, DVec3};
-use newel::{Button, EventKind, Form, Mode, Patch, Terrain, Tuning, TuningValues, When, flat};
+use newel::glam::{DVec2, DVec3, Vec3};
+use newel::{
+    Button, Command, Effect, EventKind, Form, Hold, Intent, Mode, Patch, Scene, Terrain, Tuning, TuningValues, Ways,
+    When, Zone, flat,
+};
 
 fn tuning(form: Form) -> Tuning {
     let mut values = TuningValues { ledge: None, climb: None, vault: None, ..*Tuning::walker().values() };
@@ -291,5 +294,84 @@ fn from_above_a_room_of_tiles_keeps_it_in() {
         );
         go(&mut hero, &tiles, &tuning, 2.5, toward(1.0, 0.0));
         assert!((hero.position().x - (144.0 - radius)).abs() < 0.1, "{rate} Hz: {}", hero.position());
+    }
+}
+
+fn boxed(change: impl Fn(&mut TuningValues)) -> Tuning {
+    let mut values = *tuning(Form::Box).values();
+    change(&mut values);
+    Tuning::new(values).unwrap()
+}
+
+const CORRIDOR: [&str; 4] =
+    ["####################", "#                  #", "#                  #", "####################"];
+
+#[test]
+fn a_box_upside_down_is_the_same_box() {
+    let tiles = level(&CORRIDOR);
+    for (height, radius) in [(1.25, 0.3), (1.6, 0.3), (1.95, 0.4), (0.8, 0.9), (0.5, 0.9)] {
+        let tuning = boxed(|v| (v.size.height, v.size.radius, v.ground.step) = (height, radius, 0.2));
+        for rate in SIX_RATES {
+            let mut hero = hero(&tiles, &tuning, 64.0, 48.0, rate);
+            hero.command(Command::FlipGravity);
+            let events = go(&mut hero, &tiles, &tuning, 2.0, toward(1.0, 0.0));
+            assert!(!events.contains(&EventKind::Stuck), "{height} m, {rate} Hz: {events:?}");
+            let (state, rect) = (hero.inner.character.state, hero.rect(&tuning));
+            assert!(state.mode == Mode::Ground && state.axis == state.up, "{height} m, {rate} Hz: {:?}", state.mode);
+            assert!((rect.min.y - 16.0).abs() < 0.01, "{height} m, {rate} Hz: head down on the ceiling: {rect:?}");
+            assert!((rect.size().y - f64::from(height) * 16.0).abs() < 1e-3 && rect.max.y < 48.0, "{rect:?}");
+            assert!(hero.position().x > 150.0, "{height} m, {rate} Hz: right is right: {}", hero.position());
+        }
+    }
+    // And in a shaft no wider than itself it falls up.
+    let shaft = level(&["# #", "# #", "# #", "# #", "# #", "# #", "###"]);
+    let tuning = boxed(|v| (v.size.height, v.size.radius) = (1.6, 0.47));
+    let mut hero = hero(&shaft, &tuning, 24.0, 96.0, 60.0);
+    hero.command(Command::FlipGravity);
+    go(&mut hero, &shaft, &tuning, 0.5, toward(0.0, 0.0));
+    assert!(hero.position().y < 60.0 && hero.inner.character.mode == Mode::Air, "{}", hero.position());
+}
+
+#[test]
+fn of_the_stick_the_part_counts_that_can_act() {
+    let tiles = level(&CORRIDOR);
+    for (ways, rate) in [(Ways::Any, 60.0), (Ways::Four, 30.0), (Ways::Eight, 144.0)] {
+        let tuning = boxed(|v| v.stick.ways = ways);
+        let reached = |intent: Intent| {
+            let mut hero = hero(&tiles, &tuning, 64.0, 48.0, rate);
+            go(&mut hero, &tiles, &tuning, 1.0, intent);
+            hero.position().x
+        };
+        let plain = reached(toward(1.0, 0.0));
+        assert!(plain > 120.0, "{ways:?}: {plain}");
+        for up in [1.0, 0.5, -1.0] {
+            assert_eq!(reached(toward(1.0, up)), plain, "{ways:?}, {up}");
+        }
+        assert_eq!(reached(toward(0.0, 1.0)), 64.0);
+        // A wall that is the ground: up the screen is up the wall.
+        let mut hero = hero(&tiles, &tuning, 256.0, 48.0, rate);
+        hero.command(Command::Gravity { pull: Vec3::X });
+        go(&mut hero, &tiles, &tuning, 3.0, toward(0.0, 0.0));
+        let from = hero.position().y;
+        go(&mut hero, &tiles, &tuning, 0.05, toward(0.3, 1.0));
+        assert!(hero.inner.character.mode == Mode::Ground && hero.position().y < from - 0.5, "{ways:?}: {from}");
+    }
+}
+
+#[test]
+fn a_heading_into_a_ladder_climbs_it_in_a_side_view_too() {
+    let climber =
+        Tuning::new(TuningValues { climb: Some(newel::Climb::default()), ..*tuning(Form::Capsule).values() }).unwrap();
+    let floor = newel::Mesh::cuboid(DVec3::new(-9.0, -1.0, -3.0), DVec3::new(9.0, 0.0, 3.0)).unwrap();
+    let shelf = newel::Mesh::cuboid(DVec3::new(1.7, 2.0, -3.0), DVec3::new(9.0, 3.0, 3.0)).unwrap();
+    let (low, high) = (DVec3::new(0.8, 0.0, -0.4), DVec3::new(1.6, 3.0, 0.4));
+    let ladder = Zone::new(1, low, high, Effect::Hold { hold: Hold::Ladder, out: Vec3::NEG_X });
+    let scene = Scene::new().with(floor).with(shelf).with_zone(ladder);
+    for (right, up, climbs) in [(1.0, 0.0, true), (1.0, 1.0, true), (0.0, 1.0, false)] {
+        let mut hero = flat::Runner::spawn(&scene, &climber, Scale::new(16.0).unwrap().at(-16.0, 0.0)).unwrap();
+        for _ in 0..180 {
+            hero.advance(1.0 / 60.0, &scene, &climber, |_| toward(right, up), |_| {}).unwrap();
+        }
+        assert_eq!(hero.position().y > 47.9 && hero.position().x > 25.0, climbs, "{right}, {up}: {}", hero.position());
     }
 }

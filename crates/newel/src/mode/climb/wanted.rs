@@ -35,6 +35,7 @@ pub(super) fn wanted(run: &mut Run<'_>, tuned: &Climb, grasp: &Grasp) -> Wanted 
     }
     let (right, up) = match grasp.hold {
         Hold::Pole if !matches!(run.heading, Heading::Surface(_)) => up_or_round(run, tuned, grasp),
+        Hold::Ladder => (0.0, run.heading_up(&grasp.frame)),
         _ => run.heading_along(&grasp.frame),
     };
     let top = f64::from(if up > 0.0 { tuned.up } else { tuned.down });

@@ -132,12 +132,12 @@ pub(super) fn along_the_lip(run: &mut Run<'_>, span: f64) -> Option<f64> {
     }
     run.me.velocity = lift(ramp.at(span), run.ground.normal, run.me.up);
     stand_on(run, &found);
-    ride_on(run, span);
+    let used = ride_on(run, span);
     run.lip_at = Some(run.near.place);
     if turn != 0.0 {
         run.held_at = run.lip_at;
     }
-    Some(span)
+    Some(used)
 }
 
 /// How long it can stand where it is, carried by what it stands on, until another body moves into it; `None` where nothing does within
@@ -169,17 +169,25 @@ fn wait_if_carried(run: &mut Run<'_>, span: f64) -> Option<f64> {
 /// No way leads on: it stands there.
 fn wait(run: &mut Run<'_>, span: f64) -> f64 {
     run.me.velocity = DVec3::ZERO;
-    ride_on(run, span);
+    let used = ride_on(run, span);
     run.held_at = Some(run.near.place);
-    span
+    used
 }
 
-/// Time passes for what it stands on, and carries it along.
-fn ride_on(run: &mut Run<'_>, span: f64) {
+/// Time passes for what it stands on, and carries it along until something else is in the way; returns the seconds until then.
+fn ride_on(run: &mut Run<'_>, span: f64) -> f64 {
     let from = run.near.place;
     run.leave_foothold();
-    run.near.set_time(run.near.time() + span);
-    run.carry_standing(from, span);
+    if !run.near.patch.is_moving() {
+        run.near.set_time(run.near.time() + span);
+        return span;
+    }
+    let still = Path { velocity: DVec3::ZERO, rate: DVec3::ZERO, span };
+    let (used, met) = run.near.sweep_with(run.ground.body, &run.carried_along(still));
+    if met.is_none() {
+        run.carry_standing(from, used);
+    }
+    used
 }
 
 /// A step on the way that a longer one was found for. It may be off by a hair: then it leads a little further in; or over a notch

@@ -17,7 +17,7 @@ use glam::Vec3;
 use super::{climb, impact, ledge};
 use crate::character::{Mode, Phase};
 use crate::contact::point::Contact;
-use crate::drive::heading::Heading;
+use crate::drive::heading::{Bearings, Heading};
 use crate::math::{direction, flatten};
 use crate::outcome::{Ability, EventKind, HoldEnd, Refusal};
 use crate::run::Run;
@@ -79,25 +79,47 @@ impl Run<'_> {
 
     /// Where it wants to go along a surface: to the right and up as seen by who faces it, each at most one.
     pub fn heading_along(&self, frame: &Frame) -> (f32, f32) {
-        let stick = self.tuning.values().stick;
+        let (right, up) = (frame.right.as_vec3(), frame.up.as_vec3());
         match self.heading {
-            Heading::Surface(by) => stick.shaped(by).into(),
-            // On a screen that shows the plane from the side, up is up.
+            Heading::Surface(by) => self.tuning.values().stick.shaped(by).into(),
             Heading::Plane(by) if self.me.keeps.is_plane() => {
-                (self.heading_flat().dot(frame.right.as_vec3()), stick.shaped(by).y)
+                let bearings = Bearings::of(&self.me, self.view, self.tuning);
+                if self.faces_viewer(frame) {
+                    let way = bearings.on_screen(by);
+                    return (way.dot(right), way.dot(up));
+                }
+                // Seen from its side only up and down act; and what leads into it leads up it, as anywhere.
+                let (level, upright) = (self.heading_flat(), bearings.along_screen(by, up));
+                let into = level.dot(frame.ahead());
+                (level.dot(right), if upright.abs() >= into.abs() { upright } else { into })
             }
             _ => {
                 let flat = self.heading_flat();
-                (flat.dot(frame.right.as_vec3()), flat.dot(frame.ahead()))
+                (flat.dot(right), flat.dot(frame.ahead()))
             }
         }
+    }
+
+    /// The same along what leads only up and down.
+    pub fn heading_up(&self, frame: &Frame) -> f32 {
+        match self.heading {
+            Heading::Plane(by) if self.me.keeps.is_plane() && self.faces_viewer(frame) => {
+                Bearings::of(&self.me, self.view, self.tuning).along_screen(by, frame.up.as_vec3())
+            }
+            _ => self.heading_along(frame).1,
+        }
+    }
+
+    /// True where whoever looks at its plane looks at the surface.
+    fn faces_viewer(&self, frame: &Frame) -> bool {
+        self.me.keeps.normal.dot(frame.ahead()).abs() > 0.5
     }
 
     /// How much of its heading leads into what has this frame, as a cosine; `None` without a heading.
     pub fn leads_into(&self, frame: &Frame) -> Option<f32> {
         let (right, ahead) = match self.heading {
             Heading::Surface(_) => self.heading_along(frame),
-            Heading::Plane(_) if self.me.keeps.normal.dot(frame.ahead()).abs() > 0.5 => self.heading_along(frame),
+            Heading::Plane(_) if self.faces_viewer(frame) => self.heading_along(frame),
             _ => {
                 let flat = self.heading_flat();
                 (flat.dot(frame.right.as_vec3()), flat.dot(frame.ahead()))
