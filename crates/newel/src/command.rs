@@ -40,6 +40,12 @@ pub enum Command {
     /// From now on it is pulled toward whatever it stands on: it walks round edges, and up walls that its heading leads into; in the
     /// air as on the ground it left. Or no longer.
     Cling(bool),
+    /// Keeps it to the plane through where it is and square to this normal from now on, as [`Spawn::in_plane`](crate::Spawn::in_plane); or
+    /// to none, where that is zero. What of its velocity leads out of the plane is lost. A box needs one.
+    Plane {
+        /// Square to up for a side view, along it for a top view.
+        normal: Vec3,
+    },
     /// Throws the character into the air.
     Launch(Launch),
 }
@@ -56,7 +62,7 @@ impl Command {
             Command::Gravity { pull } => {
                 ("command.gravity (its strength)", f64::from(pull.length()), f64::from(MOST_PULL))
             }
-            Command::FlipGravity | Command::Cling(_) => return Ok(()),
+            Command::FlipGravity | Command::Cling(_) | Command::Plane { .. } => return Ok(()),
             Command::Launch(launch) => return launch.check(),
         };
         if !size.is_finite() {
@@ -85,6 +91,7 @@ impl Fingerprinted for Command {
             Command::Gravity { pull } => (4, pull.as_dvec3()),
             Command::FlipGravity => (5, DVec3::ZERO),
             Command::Cling(on) => (6 + u64::from(on), DVec3::ZERO),
+            Command::Plane { normal } => (9, normal.as_dvec3()),
         };
         print.u64(kind);
         vector.to_array().iter().for_each(|x| print.f64(*x));

@@ -38,12 +38,26 @@ pub enum TickError {
         /// The tick's length.
         dt: f64,
     },
-    /// A teleport leads into something.
+    /// A teleport leads into something, or another plane does.
     NotClear {
         /// Where to.
         wanted: [f64; 3],
         /// The nearest clear place found, if any.
         nearest: Option<[f64; 3]>,
+    },
+    /// A box has no plane to keep to.
+    NoPlane,
+    /// The plane to keep to is neither square to up nor along it, or has no direction.
+    PlaneAskew {
+        /// The normal given.
+        normal: Vec3,
+        /// The character's up.
+        up: Vec3,
+    },
+    /// Up has no direction.
+    NoUp {
+        /// What was given.
+        up: Vec3,
     },
 }
 
@@ -61,7 +75,10 @@ impl core::fmt::Display for TickError {
                 f,
                 "a change of intent is timed at {at} s: {after} s (the change before it) to {dt} s (the tick) is allowed"
             ),
-            TickError::NotClear { wanted, nearest } => not_clear(f, "the teleport", wanted, nearest.as_ref()),
+            TickError::NotClear { wanted, nearest } => not_clear(f, "the place", wanted, nearest.as_ref()),
+            TickError::NoPlane => no_plane(f),
+            TickError::PlaneAskew { normal, up } => plane_askew(f, *normal, *up),
+            TickError::NoUp { up } => no_up(f, *up),
         }
     }
 }
@@ -104,19 +121,9 @@ impl core::fmt::Display for SpawnError {
     fn fmt(&self, f: &mut core::fmt::Formatter<'_>) -> core::fmt::Result {
         match self {
             SpawnError::NotFinite { field } => write!(f, "spawn.{field} is not finite: plain numbers are needed"),
-            SpawnError::NoUp { up } => write!(f, "spawn.up is {up}: it needs a direction, such as 0, 1, 0"),
-            SpawnError::NoPlane => {
-                write!(
-                    f,
-                    "size.form is a box, which keeps to a plane: give spawn.plane, such as 0, 0, 1 for a side view"
-                )
-            }
-            SpawnError::PlaneAskew { normal, up } => {
-                write!(
-                    f,
-                    "spawn.plane is {normal}: square to up ({up}) for a side view, or along it for a top view, is allowed"
-                )
-            }
+            SpawnError::NoUp { up } => no_up(f, *up),
+            SpawnError::NoPlane => no_plane(f),
+            SpawnError::PlaneAskew { normal, up } => plane_askew(f, *normal, *up),
             SpawnError::NotClear { wanted, nearest } => not_clear(f, "the spawn", wanted, nearest.as_ref()),
         }
     }
@@ -128,11 +135,24 @@ impl From<SpawnError> for TickError {
     fn from(error: SpawnError) -> TickError {
         match error {
             SpawnError::NotFinite { field } => TickError::NotFinite { field },
-            SpawnError::NoUp { .. } => TickError::NotFinite { field: "up" },
-            SpawnError::NoPlane | SpawnError::PlaneAskew { .. } => TickError::NotFinite { field: "plane" },
+            SpawnError::NoUp { up } => TickError::NoUp { up },
+            SpawnError::NoPlane => TickError::NoPlane,
+            SpawnError::PlaneAskew { normal, up } => TickError::PlaneAskew { normal, up },
             SpawnError::NotClear { wanted, nearest } => TickError::NotClear { wanted, nearest },
         }
     }
+}
+
+fn no_up(f: &mut core::fmt::Formatter<'_>, up: Vec3) -> core::fmt::Result {
+    write!(f, "up is {up}: it needs a direction, such as 0, 1, 0")
+}
+
+fn no_plane(f: &mut core::fmt::Formatter<'_>) -> core::fmt::Result {
+    write!(f, "size.form is a box, which keeps to a plane: give the normal of one, such as 0, 0, 1 for a side view")
+}
+
+fn plane_askew(f: &mut core::fmt::Formatter<'_>, normal: Vec3, up: Vec3) -> core::fmt::Result {
+    write!(f, "the plane is {normal}: square to up ({up}) for a side view, or along it for a top view, is allowed")
 }
 
 fn not_clear(

@@ -146,7 +146,7 @@ impl<M> Character<M> {
         let up =
             Some(start.up).filter(|u| u.is_finite()).and_then(direction).ok_or(SpawnError::NoUp { up: start.up })?;
         let facing = direction(flatten(start.facing, up)).unwrap_or_else(|| any_square_to(up));
-        let keeps = keeps_to(&start, up, tuning)?;
+        let keeps = keeps_to(start.plane, up, tuning.shape().form)?;
         // A stance that the tuning does not have is none to be in.
         let stance = if tuning.low(start.stance).is_some() { start.stance } else { Stance::Stand };
         let mut work = Workspace::new();
@@ -204,14 +204,13 @@ impl<M> Character<M> {
     }
 }
 
-/// The plane that a spawn asks for.
-fn keeps_to(start: &Spawn, up: Vec3, tuning: &Tuning) -> Result<Plane, SpawnError> {
-    if start.plane == Vec3::ZERO {
-        let boxed = tuning.shape().form == Form::Box;
-        return if boxed { Err(SpawnError::NoPlane) } else { Ok(Plane::default()) };
+/// The plane square to `normal`, or none for zero, for a character with this up and form.
+pub(crate) fn keeps_to(normal: Vec3, up: Vec3, form: Form) -> Result<Plane, SpawnError> {
+    if normal == Vec3::ZERO {
+        return if form == Form::Box { Err(SpawnError::NoPlane) } else { Ok(Plane::default()) };
     }
-    let askew = SpawnError::PlaneAskew { normal: start.plane, up };
-    let normal = Some(start.plane).filter(|n| n.is_finite()).and_then(direction).ok_or(askew.clone())?;
+    let askew = SpawnError::PlaneAskew { normal, up };
+    let normal = Some(normal).filter(|n| n.is_finite()).and_then(direction).ok_or(askew.clone())?;
     // As good as square or as along: exactly so from now on.
     let normal = match normal.dot(up).abs() {
         along if along < 1e-3 => direction(flatten(normal, up)).ok_or(askew)?,

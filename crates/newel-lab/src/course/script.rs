@@ -211,9 +211,12 @@ fn read_moment(table: &Table<'_>, at: f64, moments: &mut Vec<Moment>) -> Result<
     if let Some(on) = table.flag("cling")? {
         add(at, Step::Command(Command::Cling(on)));
     }
+    if let Some(normal) = table.numbers::<3>("plane")? {
+        add(at, Step::Command(Command::Plane { normal: DVec3::from_array(normal).as_vec3() }));
+    }
     if moments.len() == before {
         table.finish()?;
-        return Err(table.error("nothing happens at this moment: give heading, stick, toward, go, lock, patrol, free, view, face, press, release, tap, stance, guard, modifiers, teleport, displace, launch, gravity, flip_gravity or cling"));
+        return Err(table.error("nothing happens at this moment: give heading, stick, toward, go, lock, patrol, free, view, face, press, release, tap, stance, guard, modifiers, teleport, displace, launch, gravity, flip_gravity, cling or plane"));
     }
     Ok(())
 }

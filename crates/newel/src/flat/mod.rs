@@ -2,6 +2,31 @@
 //!
 //! Flat things are extruded across the plane of the picture, and the character keeps to that plane: a side view lies in x and y with +Y up,
 //! a top view in x and z, seen from +Y. Everything else is as it is in space, and all of it works here.
+//!
+//! In a side view the character falls along its gravity, and only the level part of the stick moves it on foot. In a top view
+//! ([`Scale::top_view`]) the picture is the floor: nothing falls, the whole stick counts, a spot is the character's middle, and solid tiles
+//! are walls:
+//!
+//! ```
+//! use newel::{Form, Tuning, TuningValues, flat};
+//! // A room of 10 by 8 tiles of 16 pixels, a box one tile wide.
+//! let px = flat::Scale::new(16.0)?.y_down().top_view();
+//! let room = |x, y| if x == 0 || x == 9 || y == 0 || y == 7 { flat::Tile::Solid } else { flat::Tile::Empty };
+//! let level = flat::Tiles::new(px, 10, 8, room)?;
+//! let mut values = TuningValues { jump: None, ..TuningValues::default() };
+//! (values.size.form, values.size.radius) = (Form::Box, 0.5);
+//! let tuning = Tuning::new(values)?;
+//! let mut hero = flat::Runner::spawn(&level, &tuning, px.at(32.0, 32.0))?;
+//! for _frame in 0..120 {
+//!     hero.advance(1.0 / 60.0, &level, &tuning, |_| flat::toward(1.0, -1.0), |_| {})?;
+//! }
+//! let rect = hero.rect(&tuning);
+//! assert!((rect.max.x - 144.0).abs() < 0.01 && (rect.max.y - 112.0).abs() < 0.01, "in the lower right corner: {rect:?}");
+//! # Ok::<(), Box<dyn std::error::Error>>(())
+//! ```
+//!
+//! A box stands as if on two feet: `ground.overhang`, a part of half its width, is how far each is from its middle. A picture with its legs
+//! apart has them there, and it slips off an edge once both feet are beyond it.
 
 #[cfg(feature = "mesh")]
 mod lines;

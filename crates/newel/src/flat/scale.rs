@@ -4,6 +4,7 @@ use glam::{DVec2, DVec3, Vec3};
 
 use crate::error::TickError;
 use crate::spawn::Spawn;
+use crate::stance::Stance;
 
 /// How a picture lies in the world: pixels to a metre, which way y runs, and from where it is seen.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -13,12 +14,15 @@ pub struct Scale {
     top: bool,
 }
 
-/// A spot of a picture.
+/// A spot of a picture, and how a character begins there: looking right, standing, pulled down the picture unless it says otherwise.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Spot {
     /// Where, pixels.
     pub at: DVec2,
     scale: Scale,
+    facing: DVec2,
+    stance: Stance,
+    pull: Option<DVec2>,
 }
 
 impl Scale {
@@ -60,7 +64,7 @@ impl Scale {
     /// A spot of the picture.
     #[must_use]
     pub fn at(&self, x: f64, y: f64) -> Spot {
-        Spot { at: DVec2::new(x, y), scale: *self }
+        Spot { at: DVec2::new(x, y), scale: *self, facing: DVec2::X, stance: Stance::Stand, pull: None }
     }
 
     /// Metres as pixels.
@@ -118,10 +122,46 @@ impl Scale {
 const MOST: f64 = 1e6;
 
 impl Spot {
-    /// How to spawn a character here that keeps to the picture, looking right: for [`Character::spawn`](crate::Character::spawn).
+    /// The same, looking along a way of the picture: [-1, 0] is left.
+    #[must_use]
+    pub fn facing(self, way: impl Into<DVec2>) -> Spot {
+        Spot { facing: way.into(), ..self }
+    }
+
+    /// The same in a stance.
+    #[must_use]
+    pub fn in_stance(self, stance: Stance) -> Spot {
+        Spot { stance, ..self }
+    }
+
+    /// The same with gravity of its own along a way of the picture, as strong as that is long: 1 is what the tuning makes of it. In a side
+    /// view it stands that way up from the start.
+    ///
+    /// ```
+    /// use newel::{Mode, Tuning, flat};
+    /// let px = flat::Scale::new(16.0)?.y_down();
+    /// let level = flat::Tiles::new(px, 8, 8, |_, y| if y == 0 || y == 7 { flat::Tile::Solid } else { flat::Tile::Empty })?;
+    /// let hero = flat::Runner::spawn(&level, &Tuning::walker(), px.at(64.0, 16.0).pulled([0.0, -1.0]).facing([-1.0, 0.0]))?;
+    /// assert!(hero.inner.character.mode == Mode::Ground && !hero.looks_right(), "on the ceiling");
+    /// assert!(hero.rect(&Tuning::walker()).min.y == 16.0);
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
+    #[must_use]
+    pub fn pulled(self, pull: impl Into<DVec2>) -> Spot {
+        Spot { pull: Some(pull.into()), ..self }
+    }
+
+    /// How to spawn a character here that keeps to the picture: for [`Character::spawn`](crate::Character::spawn).
     #[must_use]
     pub fn spawn(&self) -> Spawn {
-        Spawn::at(self.world()).facing(Vec3::X).in_plane(self.scale.normal())
+        let unit = |way: DVec2| (self.scale.world(way) * self.scale.pixels).as_vec3();
+        let spawn =
+            Spawn::at(self.world()).in_plane(self.scale.normal()).facing(unit(self.facing)).in_stance(self.stance);
+        match self.pull.map(unit) {
+            Some(pull) if self.scale.top || pull == Vec3::ZERO => spawn.pulled(pull),
+            Some(pull) => spawn.pulled(pull).up(-pull),
+            None => spawn,
+        }
     }
 
     /// Where it is in the world, metres.

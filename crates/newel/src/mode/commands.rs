@@ -1,6 +1,6 @@
 //! What the game commands, done at the start of a tick.
 
-use glam::DVec3;
+use glam::{DVec3, Vec3};
 
 use super::displace::displace;
 use super::transitions::{enter_by_ground, take_off};
@@ -13,6 +13,7 @@ use crate::launch::Launch;
 use crate::math::{direction, flatten};
 use crate::outcome::EventKind;
 use crate::run::Run;
+use crate::spawn::keeps_to;
 
 /// Does what the game commands, in order.
 pub(crate) fn obey(run: &mut Run<'_>, commands: &[Command]) -> Result<(), TickError> {
@@ -53,9 +54,24 @@ pub(crate) fn obey(run: &mut Run<'_>, commands: &[Command]) -> Result<(), TickEr
             }
             Command::FlipGravity => run.me.weight = -run.me.weight,
             Command::Cling(on) => run.me.marks.set_clings(on),
+            Command::Plane { normal } => keep_to(run, normal)?,
             Command::Launch(launch) => throw(run, &launch),
         }
     }
+    Ok(())
+}
+
+/// Keeps to another plane from now on, or to none.
+fn keep_to(run: &mut Run<'_>, normal: Vec3) -> Result<(), TickError> {
+    let keeps = keeps_to(normal, run.me.up, run.near.shape.form)?;
+    holding::interrupt(run);
+    (run.me.keeps, run.near.keeps) = (keeps, keeps);
+    run.me.position = run.near.place;
+    run.me.velocity = keeps.flat64(run.me.velocity);
+    run.leave_foothold();
+    run.near.lean(run.me.up, run.me.axis, run.near.place);
+    run.near.require_clear()?;
+    run.look_for_ground_anew();
     Ok(())
 }
 

@@ -5,8 +5,8 @@ use crate::common::oracle::Dice;
 use newel::flat::{Scale, Tile, Tiles, TilesError, toward};
 use newel::glam::{DVec2, DVec3, Vec3};
 use newel::{
-    Button, Command, Effect, EventKind, Form, Hold, Intent, Mode, Patch, Scene, Terrain, Tuning, TuningValues, Ways,
-    When, Zone, flat,
+    Button, Command, Effect, EventKind, Form, Hold, Intent, Mode, Patch, Scene, Terrain, TickError, Tuning,
+    TuningValues, Ways, When, Zone, flat,
 };
 
 fn tuning(form: Form) -> Tuning {
@@ -374,4 +374,55 @@ fn a_heading_into_a_ladder_climbs_it_in_a_side_view_too() {
         }
         assert_eq!(hero.position().y > 47.9 && hero.position().x > 25.0, climbs, "{right}, {up}: {}", hero.position());
     }
+}
+
+#[test]
+fn its_plane_is_changed_and_left_by_a_command() {
+    let floor = newel::Mesh::cuboid(DVec3::new(-20.0, -1.0, -20.0), DVec3::new(20.0, 0.0, 20.0)).unwrap();
+    let px = Scale::new(16.0).unwrap();
+    let (capsule, boxed) = (tuning(Form::Capsule), tuning(Form::Box));
+    let mut hero = flat::Runner::spawn(&floor, &capsule, px.at(0.0, 0.0)).unwrap();
+    let mut run = |hero: &mut flat::Runner, tuning: &Tuning, seconds: f64, intent: Intent| {
+        let mut result = Ok(());
+        for _ in 0..(seconds * 60.0) as usize {
+            result = result.and(hero.advance(1.0 / 60.0, &floor, tuning, |_| intent, |_| {}));
+        }
+        result.map(|()| hero.inner.character.position)
+    };
+    let out = Intent::toward(Vec3::new(1.0, 0.0, 1.0));
+    let along = run(&mut hero, &capsule, 1.0, out).unwrap();
+    assert!(along.z == 0.0 && along.x > 2.0, "{along}");
+    hero.command(Command::Plane { normal: Vec3::X });
+    let across = run(&mut hero, &capsule, 1.0, out).unwrap();
+    assert!((across.x - along.x).abs() < 1e-12 && across.z > 2.0, "{along} {across}");
+    hero.command(Command::Plane { normal: Vec3::ZERO });
+    let free = run(&mut hero, &capsule, 1.0, out).unwrap();
+    assert!(free.x > along.x + 2.0 && free.z > across.z + 2.0, "{free}");
+
+    // A box needs a plane, and none askew: what is refused changes nothing.
+    let mut hero = flat::Runner::spawn(&floor, &boxed, px.at(0.0, 0.0)).unwrap();
+    let before = hero.inner.character;
+    for (normal, why) in
+        [(Vec3::ZERO, TickError::NoPlane), (Vec3::ONE, TickError::PlaneAskew { normal: Vec3::ONE, up: Vec3::Y })]
+    {
+        hero.command(Command::Plane { normal });
+        let refused = hero.advance(1.0 / 60.0, &floor, &boxed, |_| out, |_| {});
+        assert_eq!(refused, Err(why));
+        assert_eq!(hero.inner.character, before);
+    }
+    hero.command(Command::Plane { normal: Vec3::X });
+    assert!(run(&mut hero, &boxed, 1.0, out).is_ok_and(|at| at.x == 0.0 && at.z > 2.0));
+}
+
+#[test]
+fn a_spot_says_how_it_begins() {
+    let tiles = level(&CORRIDOR);
+    let tuning =
+        Tuning::new(TuningValues { crouch: Some(newel::LowStance::crouch()), ..*tuning(Form::Box).values() }).unwrap();
+    let spot = px().at(64.0, 16.0).pulled([0.0, -1.0]).facing([-1.0, 0.0]).in_stance(newel::Stance::Crouch);
+    let hero = flat::Runner::spawn(&tiles, &tuning, spot).unwrap();
+    let state = &hero.inner.character;
+    assert!(state.mode == Mode::Ground && state.stance == newel::Stance::Crouch && !hero.looks_right());
+    let rect = hero.rect(&tuning);
+    assert!(rect.min.y == 16.0 && (rect.size().y - 1.2 * 16.0).abs() < 1e-3, "head down, crouched: {rect:?}");
 }
