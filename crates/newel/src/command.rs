@@ -24,6 +24,12 @@ pub enum Command {
         /// How far, metres in the world; at most 100.
         by: DVec3,
     },
+    /// Moves the feet by exactly this at once, swept, if all of the way is free, or else not at all; which, is told by
+    /// [`EventKind::GridStep`](crate::EventKind::GridStep). For games that move from cell to cell with each press.
+    GridStep {
+        /// How far, metres in the world; at most 100.
+        by: DVec3,
+    },
     /// Moves all of it by a vector at once, not swept, with its velocity and what it is doing as they are: for a world that goes on at its
     /// other side, or whose origin is moved.
     Shift {
@@ -58,6 +64,7 @@ impl Command {
                 ("command.teleport", to.length() + facing, f64::MAX)
             }
             Command::Displace { by } => ("command.displace (its length)", by.length(), FARTHEST),
+            Command::GridStep { by } => ("command.grid_step (its length)", by.length(), FARTHEST),
             Command::Shift { by } => ("command.shift", by.length(), f64::MAX),
             Command::Gravity { pull } => {
                 ("command.gravity (its strength)", f64::from(pull.length()), f64::from(MOST_PULL))
@@ -84,6 +91,7 @@ impl Fingerprinted for Command {
             Command::Teleport { to, .. } => (0, to),
             Command::Displace { by } => (1, by),
             Command::Shift { by } => (8, by),
+            Command::GridStep { by } => (10, by),
             Command::Launch(launch) => {
                 launch.feed(print);
                 (2, launch.velocity)

@@ -158,6 +158,11 @@ pub enum EventKind {
         /// What it came down on.
         surface: u16,
     },
+    /// A command to step from cell to cell was obeyed.
+    GridStep {
+        /// True where all of the way was free; otherwise it stayed where it was.
+        taken: bool,
+    },
     /// It was moved aside to rise past a corner overhead.
     Nudged {
         /// How far, metres.

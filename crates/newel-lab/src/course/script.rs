@@ -199,6 +199,9 @@ fn read_moment(table: &Table<'_>, at: f64, moments: &mut Vec<Moment>) -> Result<
     if let Some(by) = table.numbers::<3>("displace")? {
         add(at, Step::Command(Command::Displace { by: DVec3::from_array(by) }));
     }
+    if let Some(by) = table.numbers::<3>("grid_step")? {
+        add(at, Step::Command(Command::GridStep { by: DVec3::from_array(by) }));
+    }
     if let Some(launch) = read_launch(table)? {
         add(at, Step::Command(launch.into()));
     }
@@ -216,7 +219,7 @@ fn read_moment(table: &Table<'_>, at: f64, moments: &mut Vec<Moment>) -> Result<
     }
     if moments.len() == before {
         table.finish()?;
-        return Err(table.error("nothing happens at this moment: give heading, stick, toward, go, lock, patrol, free, view, face, press, release, tap, stance, guard, modifiers, teleport, displace, launch, gravity, flip_gravity, cling or plane"));
+        return Err(table.error("nothing happens at this moment: give heading, stick, toward, go, lock, patrol, free, view, face, press, release, tap, stance, guard, modifiers, teleport, displace, grid_step, launch, gravity, flip_gravity, cling or plane"));
     }
     Ok(())
 }

@@ -28,6 +28,7 @@
 //! A box stands as if on two feet: `ground.overhang`, a part of half its width, is how far each is from its middle. A picture with its legs
 //! apart has them there, and it slips off an edge once both feet are beyond it.
 
+mod frames;
 #[cfg(feature = "mesh")]
 mod lines;
 mod rect;
@@ -36,6 +37,7 @@ mod slab;
 mod tile_terrain;
 mod tiles;
 
+pub use frames::{FrameOrder, Frames};
 #[cfg(feature = "mesh")]
 pub use lines::lines;
 pub use rect::Rect;

@@ -2,7 +2,7 @@
 
 use glam::{DVec3, Vec3};
 
-use super::displace::displace;
+use super::displace::{displace, grid_step};
 use super::transitions::{enter_by_ground, take_off};
 use super::{custom, holding, slide};
 use crate::character::{Mode, Phase};
@@ -41,6 +41,7 @@ pub(crate) fn obey(run: &mut Run<'_>, commands: &[Command]) -> Result<(), TickEr
                 run.cut();
             }
             Command::Displace { by } => displace(run, by),
+            Command::GridStep { by } => grid_step(run, by),
             Command::Shift { by } => {
                 run.near.place += by;
                 run.me.position += by;

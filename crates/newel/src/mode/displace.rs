@@ -6,6 +6,7 @@ use super::ground::{self, flat_velocity, lift};
 use super::transitions::lose;
 use crate::contact::slide::Planes;
 use crate::math::flatten64;
+use crate::outcome::EventKind;
 use crate::run::Run;
 
 /// The time in which it is walked, seconds: so short that nothing else moves.
@@ -22,6 +23,22 @@ pub(super) fn displace(run: &mut Run<'_>, by: DVec3) {
     displace_by(run, by);
     // What the game moves it by is no part of its own way.
     run.piece.place += run.near.place - from;
+}
+
+/// Moves the feet by exactly `by`, or not at all.
+pub(super) fn grid_step(run: &mut Run<'_>, by: DVec3) {
+    let (by, from) = (run.me.keeps.flat64(by), run.near.place);
+    let taken = run.near.push(by.as_vec3()).1.is_none();
+    run.near.place = if taken { from + by } else { from };
+    run.report(EventKind::GridStep { taken });
+    if !taken {
+        return;
+    }
+    run.leave_foothold();
+    run.piece.place += by;
+    if run.me.mode.is_on_ground() && !run.near.ground(&run.staying).is_firm() {
+        lose(run);
+    }
 }
 
 fn displace_by(run: &mut Run<'_>, by: DVec3) {

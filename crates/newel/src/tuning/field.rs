@@ -190,7 +190,7 @@ pub static FIELDS: &[Field] = &[
         |v| Some(v.ground.withstands), |v, x| v.ground.withstands = x),
     number("ground.drops", "s", (0.02, 2.0), "how long one-way floors let it through once it drops through one",
         |v| Some(v.ground.drops), |v, x| v.ground.drops = x),
-    number("air.gravity", "m/s²", (0.0, 1000.0), "how fast falling gains speed; jump.time_down overrides it",
+    number("air.gravity", "m/s²", (0.0, 100_000.0), "how fast falling gains speed; jump.time_down overrides it",
         |v| Some(v.air.gravity), |v, x| v.air.gravity = x),
     number("air.speed", "", (0.0, 4.0), "the top speed across that steering reaches in the air, as a part of the ground's",
         |v| Some(v.air.speed), |v, x| v.air.speed = x),

@@ -2,7 +2,7 @@
 
 use crate::common::SIX_RATES;
 use crate::common::oracle::Dice;
-use newel::flat::{Scale, Tile, Tiles, TilesError, toward};
+use newel::flat::{FrameOrder, Frames, Scale, Tile, Tiles, TilesError, toward};
 use newel::glam::{DVec2, DVec3, Vec3};
 use newel::{
     Button, Command, Effect, EventKind, Form, Hold, Intent, Mode, Patch, Scene, Terrain, TickError, Tuning,
@@ -382,7 +382,7 @@ fn its_plane_is_changed_and_left_by_a_command() {
     let px = Scale::new(16.0).unwrap();
     let (capsule, boxed) = (tuning(Form::Capsule), tuning(Form::Box));
     let mut hero = flat::Runner::spawn(&floor, &capsule, px.at(0.0, 0.0)).unwrap();
-    let mut run = |hero: &mut flat::Runner, tuning: &Tuning, seconds: f64, intent: Intent| {
+    let run = |hero: &mut flat::Runner, tuning: &Tuning, seconds: f64, intent: Intent| {
         let mut result = Ok(());
         for _ in 0..(seconds * 60.0) as usize {
             result = result.and(hero.advance(1.0 / 60.0, &floor, tuning, |_| intent, |_| {}));
@@ -425,4 +425,69 @@ fn a_spot_says_how_it_begins() {
     assert!(state.mode == Mode::Ground && state.stance == newel::Stance::Crouch && !hero.looks_right());
     let rect = hero.rect(&tuning);
     assert!(rect.min.y == 16.0 && (rect.size().y - 1.2 * 16.0).abs() < 1e-3, "head down, crouched: {rect:?}");
+}
+
+#[test]
+fn a_jump_stated_per_frame_has_the_same_heights_frame_by_frame() {
+    let floor = newel::Mesh::cuboid(DVec3::new(-99.0, -9.0, -9.0), DVec3::new(99.0, 0.0, 9.0)).unwrap();
+    let jumps = [(1.0, 60.0, 15.0, 1.0), (16.0, 60.0, 4.0, 0.25), (32.0, 30.0, 9.5, 1.1), (100.0, 50.0, 3.0, 0.15)];
+    for (pixels, rate, speed, gravity) in jumps {
+        for order in [FrameOrder::VelocityFirst, FrameOrder::PositionFirst] {
+            let px = Scale::new(pixels).unwrap();
+            let mut values = *tuning(Form::Box).values();
+            (values.size.height, values.size.radius) = ((30.0 / pixels) as f32, (6.0 / pixels) as f32);
+            values.ground.step = values.ground.step.min(0.5 * values.size.height);
+            Frames::new(px, rate, order).unwrap().set_jump(&mut values, speed, gravity).unwrap();
+            let tuning = Tuning::new(values).unwrap();
+            let mut hero = flat::Runner::spawn(&floor, &tuning, px.at(0.0, 0.0)).unwrap();
+            hero.inner = hero.inner.with_rate(rate).unwrap();
+            let (mut height, mut velocity) = (0.0, speed);
+            for frame in 0..200 {
+                if order == FrameOrder::VelocityFirst {
+                    velocity -= gravity;
+                    height += velocity;
+                } else {
+                    height += velocity;
+                    velocity -= gravity;
+                }
+                if height <= 0.0 {
+                    assert!(frame > 10, "{frame} frames");
+                    break;
+                }
+                let held = toward(0.0, 0.0).hold(Button::Jump);
+                hero.advance(1.0 / rate, &floor, &tuning, |_| held, |_| {}).unwrap();
+                let off = hero.position().y - height;
+                assert!(off.abs() < 0.01, "{pixels} px, {order:?}, frame {frame}: {} for {height}", hero.position().y);
+            }
+        }
+    }
+    let frames = Frames::new(px(), 60.0, FrameOrder::VelocityFirst).unwrap();
+    let mut values = TuningValues::default();
+    for (speed, gravity) in [(0.1, 0.25), (4.0, 0.0), (f64::NAN, 0.2), (4.0, f64::NAN)] {
+        assert!(frames.set_jump(&mut values, speed, gravity).is_err(), "{speed}, {gravity}");
+        assert_eq!(values, TuningValues::default());
+    }
+    assert!(Frames::new(px(), 0.0, FrameOrder::VelocityFirst).is_err());
+}
+
+#[test]
+fn a_step_onto_a_grid_is_all_or_nothing_and_says_which() {
+    let room = |x, y| if x == 0 || x == 4 || y == 0 || y == 3 { Tile::Solid } else { Tile::Empty };
+    for scale in [px(), px().top_view()] {
+        let tiles = Tiles::new(scale, 5, 4, room).unwrap();
+        let tuning = boxed(|v| (v.size.height, v.size.radius) = (0.8, 0.3));
+        let mut hero =
+            flat::Runner::spawn(&tiles, &tuning, scale.at(24.0, if scale.is_top_view() { 40.0 } else { 48.0 }))
+                .unwrap();
+        let mut told = Vec::new();
+        for press in 0..6 {
+            hero.command(Command::GridStep { by: scale.world(DVec2::new(10.0, 0.0)) });
+            let note = |tick: &newel::Ticked<'_>| told.extend(tick.events().iter().map(|e| e.kind));
+            hero.advance(1.0 / 60.0, &tiles, &tuning, |_| toward(0.0, 0.0), note).unwrap();
+            let expected = 24.0 + 10.0 * f64::from((press + 1).min(3));
+            assert!((hero.position().x - expected).abs() < 1e-6, "press {press}: {}", hero.position());
+        }
+        let taken = |kind: &EventKind| matches!(kind, EventKind::GridStep { taken: true });
+        assert_eq!((told.len(), told.iter().filter(|k| taken(k)).count()), (6, 3), "{told:?}");
+    }
 }
