@@ -1,18 +1,19 @@
 //! What is so of a character or not.
 
-/// What is so of a character or not, in one byte.
+/// What is so of a character or not, in two bytes.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
-pub struct Marks(pub(crate) u8);
+pub struct Marks(pub(crate) u16);
 
-const CLINGS: u8 = 1;
-const ON_PAD: u8 = 2;
-const REVERSING: u8 = 4;
-const SPRINTING: u8 = 8;
-const MOVING: u8 = 16;
-const DRAWN: u8 = 32;
-const EAGER: u8 = 64;
-const UNDER: u8 = 128;
+const CLINGS: u16 = 1;
+const ON_PAD: u16 = 2;
+const REVERSING: u16 = 4;
+const SPRINTING: u16 = 8;
+const MOVING: u16 = 16;
+const DRAWN: u16 = 32;
+const EAGER: u16 = 64;
+const UNDER: u16 = 128;
+const TURNING: u16 = 256;
 
 impl Marks {
     /// True where it is pulled toward whatever it stands on, as strongly as its own gravity pulls elsewhere.
@@ -63,6 +64,16 @@ impl Marks {
         self.0 & UNDER != 0
     }
 
+    /// True from when its body has been far from upright until it is upright again.
+    #[must_use]
+    pub fn turning_over(self) -> bool {
+        self.0 & TURNING != 0
+    }
+
+    pub(crate) fn set_turning_over(&mut self, so: bool) {
+        self.set(TURNING, so);
+    }
+
     pub(crate) fn set_under_water(&mut self, so: bool) {
         self.set(UNDER, so);
     }
@@ -95,7 +106,7 @@ impl Marks {
         self.set(REVERSING, so);
     }
 
-    fn set(&mut self, mark: u8, so: bool) {
+    fn set(&mut self, mark: u16, so: bool) {
         self.0 = if so { self.0 | mark } else { self.0 & !mark };
     }
 }

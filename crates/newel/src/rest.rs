@@ -10,6 +10,7 @@ use crate::character::{Mode, Rest, State};
 use crate::coarse::CoarseDirection;
 use crate::command::Command;
 use crate::drive::intent::Intent;
+use crate::run::has_grid_moment;
 use crate::step::Tick;
 
 impl Tick<'_> {
@@ -29,6 +30,8 @@ impl Tick<'_> {
         let at_rest = after.mode == Mode::Ground && after.velocity == DVec3::ZERO;
         // What waits for room asks again.
         let unchanged = at_rest
+            // What is sampled at the moments of the grid may change it yet.
+            && has_grid_moment(before.clock, after.clock)
             && after.axis == after.up
             && after.pressed == CoarseDirection::default()
             && !after.asked.waits()

@@ -19,7 +19,10 @@ const FAINT: f64 = 1e-6;
 /// How much of the heading must lead into a wall for it to be what is stood on, where that is what pulls.
 const PRESSING: f32 = 0.25;
 /// A turn of gravity by more than this, as a cosine, at one moment is told: on a planet it turns all the time.
-const SUDDEN: f32 = 0.97;
+pub(super) const SUDDEN: f32 = 0.97;
+/// What clings is pulled in the air toward what is this near, in heights; first of all toward what faces up by this cosine.
+const REACH: f32 = 2.0;
+const UNDER: f32 = 0.2;
 
 /// Samples gravity: where zones act `anew` at each moment of the grid, so that every tick rate samples the same; and its own at any.
 pub(super) fn sample(run: &mut Run<'_>, anew: bool) {
@@ -58,11 +61,11 @@ fn own_pull(run: &Run<'_>, ground: DVec3) -> DVec3 {
     if run.me.marks.clings() { ground * weight.length() } else { weight }
 }
 
-/// The way to whatever it stands on, one long; as before in the air. Over an edge it goes round with the foot; and a wall that its
+/// The way to whatever it stands on, one long; in the air to what it is drawn to there. Over an edge it goes round with the foot; and a wall that its
 /// heading leads into is what it stands on from then on.
 fn toward_ground(run: &mut Run<'_>) -> DVec3 {
     if !run.me.mode.is_on_ground() {
-        return -run.up();
+        return toward_surface(run);
     }
     if let Some(wall) = wall_ahead(run) {
         return -wall.as_dvec3();
@@ -75,19 +78,38 @@ fn toward_ground(run: &mut Run<'_>) -> DVec3 {
     }
 }
 
-/// The wall that the round of its foot touches and its heading leads into, if any, by its normal.
+/// In the air: to the nearest surface in reach that is under it, or else to the nearest. After a while it is let go, and its own gravity
+/// pulls.
+fn toward_surface(run: &mut Run<'_>) -> DVec3 {
+    if run.me.drawn <= 0.0 {
+        return direction(run.me.weight).unwrap_or(-run.me.up).as_dvec3();
+    }
+    run.near.touch(REACH * run.near.shape.height);
+    let (up, contacts) = (run.me.up, &run.near.contacts);
+    let nearest =
+        |least: f32| contacts.iter().filter(|c| c.normal.dot(up) > least).min_by(|a, b| a.gap.total_cmp(&b.gap));
+    nearest(UNDER).or_else(|| nearest(f32::NEG_INFINITY)).map_or(-run.up(), |contact| -contact.normal.as_dvec3())
+}
+
+/// The wall that the round of its foot touches and its heading leads into, if any, by its normal: more than into what it stands on, or
+/// in a corner the two would take turns.
 fn wall_ahead(run: &mut Run<'_>) -> Option<Vec3> {
     let heading = run.heading_flat();
     if heading == Vec3::ZERO {
         return None;
     }
+    let whole = run.heading_in_space();
+    let into_ground = whole.dot(run.ground.normal);
     run.near.touch(run.near.shape.touching());
     let (up, staying) = (run.me.up, run.staying);
     let foot = (pivot(run) - run.near.patch.origin()).as_vec3();
     let reach = run.near.shape.pivot() + run.near.shape.touching();
     let is_wall = |c: &&Contact| {
         let by_foot = c.feature == Feature::Face && (c.point - foot).length() <= reach;
-        by_foot && !staying.walkable(c.normal, up) && heading.dot(c.normal) < -PRESSING * heading.length()
+        by_foot
+            && !staying.walkable(c.normal, up)
+            && heading.dot(c.normal) < -PRESSING * heading.length()
+            && whole.dot(c.normal) < into_ground
     };
     let walls = run.near.contacts.iter().filter(is_wall);
     walls.reduce(|a, b| if heading.dot(b.normal) < heading.dot(a.normal) { b } else { a }).map(|c| c.normal)

@@ -2,6 +2,7 @@
 
 use glam::Vec3;
 
+use super::gravity::SUDDEN;
 use super::transitions::reground;
 use crate::math::{direction, flatten};
 use crate::outcome::EventKind;
@@ -21,6 +22,10 @@ const ASIDE: f32 = 2.0;
 pub(super) fn turn_upright(run: &mut Run<'_>) {
     if run.me.axis == run.me.up {
         return;
+    }
+    // A turn-over is told when it ends; the little that it lags behind on a planet is none.
+    if run.me.axis.dot(run.me.up) < SUDDEN {
+        run.me.marks.set_turning_over(true);
     }
     if run.near.shape.form == Form::Box && run.me.axis.dot(run.me.up) < 0.0 {
         // Upside down it is the same box.
@@ -46,7 +51,8 @@ pub(super) fn turn_upright(run: &mut Run<'_>) {
             return;
         }
     }
-    if run.me.axis == run.me.up {
+    if run.me.axis == run.me.up && run.me.marks.turning_over() {
+        run.me.marks.set_turning_over(false);
         run.report(EventKind::Righted);
     }
 }

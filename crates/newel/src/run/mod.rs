@@ -43,6 +43,11 @@ pub(crate) const GRID: f64 = 1.0 / 120.0;
 /// Moments closer than this, seconds, are one.
 const ROUNDING: f64 = 1e-9;
 
+/// True where there is a moment of the grid from one time of the clock to just before another.
+pub(crate) fn has_grid_moment(from: f64, to: f64) -> bool {
+    ((from - ROUNDING) / GRID).ceil() * GRID < to - ROUNDING
+}
+
 /// Slower than this, m/s, is at rest.
 const LEAST_SPEED: f64 = 1e-6;
 

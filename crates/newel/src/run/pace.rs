@@ -44,6 +44,11 @@ impl Run<'_> {
         bearings.flat(self.heading)
     }
 
+    /// The same before it is laid square to up.
+    pub fn heading_in_space(&self) -> Vec3 {
+        Bearings::of(&self.me, self.view, self.tuning).in_space(self.heading)
+    }
+
     /// True where it has come to the place it is heading to.
     fn is_there(&self) -> bool {
         self.way_left().is_some_and(|way| way.length() < THERE)

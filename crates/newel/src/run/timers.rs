@@ -30,6 +30,9 @@ impl Run<'_> {
             self.me.slid += used as f32;
         }
         down(&mut self.me.cooldown);
+        if !self.me.mode.is_on_ground() {
+            down(&mut self.me.drawn);
+        }
         if self.me.slide_cooldown <= self.piece.slide_cooldown {
             down(&mut self.me.slide_cooldown);
         }

@@ -203,6 +203,8 @@ pub static FIELDS: &[Field] = &[
     number("air.terminal", "m/s", (0.1, 10_000.0), "the fastest fall; none if left out",
         |v| v.air.terminal, |v, x| v.air.terminal = Some(x))
             .or_none(|v| v.air.terminal = None),
+    number("air.clings", "s", WAIT, "how long in the air what clings is pulled toward a surface in reach",
+        |v| Some(v.air.clings), |v, x| v.air.clings = x),
     number("air.carried", "", PART, "the part of a moving body's velocity that is kept on leaving it",
         |v| Some(v.air.carried), |v, x| v.air.carried = x),
     number("air.drag", "1/s", (0.0, 100.0), "how strongly the air holds what moves against it; a jump on its way up is not held",

@@ -39,6 +39,7 @@ pub(super) fn walker() -> TuningValues {
             excess_loss: 2.0,
             terminal: None,
             carried: 1.0,
+            clings: 2.0,
             drag: 0.0,
         },
         jump: Some(Jump { height: 1.1, time_to_top: Some(0.38), ..Jump::default() }),

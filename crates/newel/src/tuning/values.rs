@@ -146,6 +146,9 @@ pub struct InAir {
     pub terminal: Option<f32>,
     /// How much of a moving body's velocity is kept on leaving it, 0 to 1.
     pub carried: f32,
+    /// How long in the air what clings, or is pulled toward what it stands on, is pulled toward a surface in reach, seconds; then its own
+    /// gravity pulls until it lands.
+    pub clings: f32,
     /// How strongly the air holds what moves against it, per second: what is left of a speed against the wind falls by `1/e` in each
     /// `1/drag` seconds. A jump on its way up rises as tuned whatever this is. 0 for none.
     pub drag: f32,

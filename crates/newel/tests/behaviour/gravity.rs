@@ -426,3 +426,77 @@ fn nor_do_they_in_cabins_that_move_and_turn() {
         assert!(all.rooms > 100 && all.lying > 1000, "{cabin:?}: {all:?}");
     }
 }
+
+fn count(events: &[newel::Event], kind: impl Fn(&EventKind) -> bool) -> usize {
+    events.iter().filter(|e| kind(&e.kind)).count()
+}
+
+#[test]
+fn what_clings_at_rest_is_righted_at_once_at_every_rate() {
+    // On the slope from the start, or on its way down to it.
+    for height in [0.0465, 3.0] {
+        let times = [15.0, 60.0, 144.0, 333.0, 1000.0].map(|rate| {
+            let slope = World::new().plane(DVec3::ZERO, DVec3::new(-0.5, 3.0f64.sqrt() * 0.5, 0.0), 20.0);
+            let mut stroll = Stroll::new(slope, &[], Tuning::walker(), Spawn::at([0.0, height, 0.0]).clinging());
+            for _ in 0..(3.0 * rate) as u32 {
+                stroll.tick(1.0 / rate, Intent::default(), &[]);
+            }
+            assert_eq!(stroll.hero.mode, Mode::Ground);
+            stroll.events.iter().find(|e| e.kind == EventKind::Righted).expect("upright").time
+        });
+        assert!(times.iter().all(|t| (t - times[4]).abs() < 1e-6 && *t < 0.2), "{height} m: {times:?}");
+    }
+}
+
+#[test]
+fn on_a_planet_nothing_is_told_to_be_righted_that_did_not_turn_over() {
+    let mut stroll = Stroll::new(ball(6.0, 0.4, false), &[planet(1.0)], Tuning::walker(), Spawn::at([0.0, 6.01, 0.0]));
+    for _ in 0..1200 {
+        stroll.tick(1.0 / 60.0, Intent::new(Heading::Body(Vec2::Y)), &[]);
+    }
+    assert_eq!(count(&stroll.events, |k| *k == EventKind::Righted), 0);
+    assert!(stroll.hero.up.y.abs() < 1.1 && stroll.hero.mode == Mode::Ground);
+}
+
+#[test]
+fn a_jump_off_what_pulls_comes_back_to_it_until_its_time_is_up() {
+    let (tuning, body) = (Tuning::walker(), || ball(3.0, 0.4, false));
+    let pressed = |intent: Intent, so: bool| if so { intent.hold(Button::Jump) } else { intent };
+    let jumping = |number: u32| pressed(Intent::new(Heading::Body(Vec2::Y)), number % 90 < 30);
+    for rate in [15.0, 60.0, 240.0] {
+        let mut stroll = Stroll::new(body(), &[], tuning, Spawn::at([0.0, 3.01, 0.0]).clinging());
+        for number in 0..(60.0 * rate) as u32 {
+            stroll.tick(1.0 / rate, jumping((f64::from(number) * 60.0 / rate) as u32), &[]);
+            assert!(stroll.hero.position.length() < 8.0, "{rate} Hz: off at {}", stroll.hero.position);
+        }
+        let jumps = count(&stroll.events, |k| matches!(k, EventKind::Jumped { .. }));
+        let landings = count(&stroll.events, |k| matches!(k, EventKind::Landed { .. }));
+        assert!(jumps > 30 && landings + 1 >= jumps, "{rate} Hz: {jumps} jumps, {landings} landings");
+    }
+    // Let go sooner, its own gravity pulls: off the underside it falls for good.
+    let mut values = *tuning.values();
+    values.air.clings = 0.1;
+    let hasty = Tuning::new(values).unwrap();
+    let mut stroll =
+        Stroll::new(body(), &[], hasty, Spawn::at([0.0, -3.01, 0.0]).up(Vec3::NEG_Y).pulled(Vec3::NEG_Y).clinging());
+    for number in 0..180 {
+        stroll.tick(1.0 / 60.0, pressed(Intent::default(), number > 20 && number < 30), &[]);
+    }
+    assert!(stroll.hero.mode == Mode::Air && stroll.hero.position.y < -8.0, "{}", stroll.hero.position);
+}
+
+#[test]
+fn in_a_corner_that_pulls_two_ways_one_holds_it() {
+    let tuning = Tuning::walker();
+    for rate in [15.0, 60.0, 333.0] {
+        let corner = World::new().floor(9.0, 0.0).block([2.0, 0.0, -9.0], [3.0, 6.0, 9.0]);
+        let mut stroll = Stroll::new(corner, &[], tuning, Spawn::at([0.0; 3]).clinging());
+        for number in 0..(6.0 * rate) as u32 {
+            let angle = f64::from(number) / rate * 0.2;
+            let heading = Vec3::new(angle.cos() as f32, -angle.sin() as f32, 0.1);
+            stroll.tick(1.0 / rate, Intent::toward(heading), &[]);
+        }
+        let turns = count(&stroll.events, |k| matches!(k, EventKind::GravityTurned { .. }));
+        assert!((1..=4).contains(&turns), "{rate} Hz: {turns} turns");
+    }
+}
