@@ -43,9 +43,9 @@ pub struct Launch {
     pub axes: Axes,
     /// Along which of the axes it is added to what the character has, rather than instead of it.
     pub adds: [bool; 3],
-    /// How much it can steer for a time, as a factor, 0 to 1; 0 locks steering, jumps and dashes.
+    /// How much it can steer and brake for a time, as a factor, 0 to 1; 0 locks steering, jumps and dashes.
     pub control: f32,
-    /// For how long, seconds, 0 to 3,600; landing ends it sooner.
+    /// For how long, seconds, 0 to 3,600. What is weakened stays so on the ground, and staggers; what is locked is free once it has landed.
     pub lasts: f32,
     /// Whether hitting a wall ends that too, at least as fast as `impact.told`.
     pub until_wall: bool,

@@ -36,6 +36,11 @@ impl Default for Pacing {
 const IN_THE_WAY: f32 = 0.3;
 /// A random way leads off what barred it, and back into bounds, by at least this much.
 const LEADS_OFF: f32 = 0.3;
+/// A bound that is further off than this, metres, is not looked at; and at one that is nearer than this it turns.
+const FAR: f64 = 100.0;
+const AT_BOUND: f64 = 0.01;
+/// What comes to a bound in so many seconds is about to stop there.
+const STOPS: f64 = 0.3;
 /// Random ways tried for that.
 const TRIES: u32 = 8;
 
@@ -91,13 +96,18 @@ impl Patrol {
         if let Some(off) = self.turned_by(me, last) {
             self.take_another(me, Some(off));
             self.stands_until = me.clock + self.pacing.pause.max(0.0);
-        } else if self.pacing.wanders.is_some_and(|after| me.clock - taken >= after) {
+        } else if self.pacing.wanders.is_some_and(|after| me.clock - taken >= after) && !self.is_stopping(me) {
             self.take_another(me, self.back(me));
         }
         let stands = me.clock < self.stands_until;
         let speed = part_of_full(self.pacing.speed);
-        let heading = if stands { Vec3::ZERO } else { self.way_over_the_map(me) * speed };
-        let mut intent = own.led(Heading::World(heading), Face::Movement);
+        let way = self.way_over_the_map(me);
+        let heading = match self.end_of_way(me, way) {
+            _ if stands => Heading::World(Vec3::ZERO),
+            Some((place, _)) => Heading::To { place, speed },
+            None => Heading::World(way * speed),
+        };
+        let mut intent = own.led(heading, Face::Movement);
         intent.guard |= self.pacing.guard;
         intent
     }
@@ -111,7 +121,8 @@ impl Patrol {
     /// The way off what turns it now, if anything does.
     fn turned_by(&self, me: &State, last: Option<&Readout>) -> Option<Vec3> {
         let way = self.way_over_the_map(me);
-        let back = self.back(me).filter(|back| back.dot(way) < 0.0);
+        let at_bound = self.end_of_way(me, way).filter(|(place, _)| (*place - me.position).length() < AT_BOUND);
+        let back = self.back(me).or(at_bound.map(|(_, off)| off)).filter(|back| back.dot(way) < 0.0);
         let bar = last.and_then(|last| last.barred).map(|by| by.normal);
         back.or(bar.filter(|off| off.dot(way) < -IN_THE_WAY))
     }
@@ -121,6 +132,27 @@ impl Patrol {
         let [low, high] = self.pacing.bounds?;
         let inside = me.position.max(low).min(high);
         direction(flatten((inside - me.position).as_vec3(), me.up))
+    }
+
+    /// True where it is soon to stop at a bound, and could not turn aside before that.
+    fn is_stopping(&self, me: &State) -> bool {
+        let end = self.end_of_way(me, self.way_over_the_map(me));
+        end.is_some_and(|(place, _)| (place - me.position).length() < STOPS * me.velocity.length())
+    }
+
+    /// Where its way comes to a bound, if that is near, and the way off that: it stops there, and does not run out first.
+    fn end_of_way(&self, me: &State, way: Vec3) -> Option<(DVec3, Vec3)> {
+        let [low, high] = self.pacing.bounds?;
+        let (from, way) = (me.position, way.as_dvec3());
+        let side = |axis: usize| {
+            let bound = if way[axis] > 0.0 { high[axis] } else { low[axis] };
+            let time = (bound - from[axis]) / way[axis];
+            (0.0..FAR).contains(&time).then_some((time, axis))
+        };
+        let (time, axis) = (0..3).filter_map(side).min_by(|a, b| a.0.total_cmp(&b.0))?;
+        let mut off = Vec3::ZERO;
+        off[axis] = -way[axis].signum() as f32;
+        Some((from + way * time, direction(flatten(off, me.up))?))
     }
 
     fn take_another(&mut self, me: &State, off: Option<Vec3>) {

@@ -8,6 +8,7 @@ use crate::character::{Mode, Phase};
 use crate::contact::arcs::Path;
 use crate::contact::point::Contact;
 use crate::drive::buttons::Button;
+use crate::math::flatten64;
 use crate::motion::Ramp;
 use crate::outcome::{Ability, EventKind, Refusal};
 use crate::run::{HARDLY, Run};
@@ -17,6 +18,8 @@ use crate::tuning::{Holds, Hover};
 const SETTLES: f64 = 0.2;
 /// Nearer to the height than this, metres, is at it: what drifted to a stop stays there.
 const THERE: f64 = 1e-4;
+/// Slower across than this, m/s, it has stopped.
+const STOPPED: f64 = 1e-6;
 /// How far below its feet it looks for ground, in parts of the height it keeps over that.
 const LOOKS: f64 = 4.0;
 
@@ -119,8 +122,9 @@ fn ramp(run: &mut Run<'_>, tuned: &Hover, velocity: DVec3, allowed: impl Fn(DVec
     let wish = run.wish();
     let wish = run.no_further(wish, f64::from(tuned.acceleration * factors.product()));
     let target = allowed(wish + run.up() * f64::from(run.me.flight[1]));
-    let still = wish == DVec3::ZERO && run.me.flight[1] == 0.0;
-    let rate = f64::from(if still { tuned.deceleration } else { tuned.acceleration } * factors.product());
+    // Without a heading it brakes, also while it makes good its height.
+    let brakes = wish == DVec3::ZERO && (run.me.flight[1] == 0.0 || flatten64(velocity, run.up()).length() > STOPPED);
+    let rate = f64::from(if brakes { tuned.deceleration } else { tuned.acceleration } * factors.product());
     let ramp = Ramp::new(velocity, target, rate);
     // Along a wall that turns with the way, chasing the last hair of it gets nowhere.
     if run.walls.iter().next().is_some() && ramp.duration() < HARDLY { Ramp::hold(velocity) } else { ramp }

@@ -36,7 +36,7 @@ pub(super) fn on_ground(run: &mut Run<'_>, velocity: DVec3, fell: f32) {
     run.me.flight[0] = 0.0;
     run.report_at(velocity, EventKind::Landed { speed, fell, hardness, damage, surface });
     let lasts = hardness * tuned.lasts;
-    if lasts > 0.0 && tuned.slowed < 1.0 && run.me.phase == Phase::Plain {
+    if lasts > 0.0 && tuned.slowed < 1.0 && (run.me.phase == Phase::Plain || run.staggers()) {
         // As hard as can be leaves what is tuned; half as hard takes half as much.
         run.me.control = 1.0 - hardness * (1.0 - tuned.slowed);
         (run.me.phase, run.me.phase_left) = (Phase::Shaken, lasts);

@@ -88,7 +88,7 @@ pub(super) fn land(run: &mut Run<'_>, decision: &Decision) {
     run.ground = decision.ground;
     if run.me.phase == Phase::Slide {
         slide::land(run);
-    } else if !matches!(run.me.phase, Phase::Dash | Phase::LetGo) {
+    } else if !matches!(run.me.phase, Phase::Dash | Phase::LetGo) && !run.staggers() {
         run.in_control();
     }
     run.me.asked.try_again();

@@ -1,5 +1,6 @@
 //! Turning the body: the short way, at a rate or eased, never past where it is to look.
 
+use crate::character::Mode;
 use crate::drive::heading::Bearings;
 use crate::math::{angle_left, direction, flatten, turned_left};
 use crate::run::Run;
@@ -14,6 +15,9 @@ impl Run<'_> {
         let most = values.turn.rate.to_radians() * span as f32;
         if self.me.mode.holds_on() {
             return self.turn_toward_hold(most);
+        }
+        if self.me.mode == Mode::Slide && values.slide.is_some_and(|slide| slide.steer == 0.0) {
+            return;
         }
         if let Some(right) = self.heading.turning(&values.stick) {
             return self.turn_left(-right * most);

@@ -55,6 +55,11 @@ impl Run<'_> {
         (self.me.phase, self.me.phase_left, self.me.control) = (Phase::Plain, 0.0, 1.0);
     }
 
+    /// True while what threw it has weakened its steering, but not locked it: so it stays on the ground too, for its time.
+    pub fn staggers(&self) -> bool {
+        self.me.phase.is_thrown() && self.me.control > 0.0
+    }
+
     /// True while its input is locked: shaken, or thrown.
     pub fn is_locked(&self) -> bool {
         (self.me.phase == Phase::Shaken || self.me.phase.is_thrown()) && self.me.control == 0.0

@@ -213,3 +213,25 @@ fn thrown_or_put_elsewhere_it_hovers_no_longer_and_says_so() {
         assert!(told == 1 && hero.mode != Mode::Hover, "{command:?}: told {told} times, {:?}", hero.mode);
     }
 }
+
+#[test]
+fn it_brakes_as_tuned_also_while_it_makes_good_its_height() {
+    let tuning = tuned(|h| (h.holds, h.over, h.deceleration, h.acceleration) = (Holds::Ground, 1.5, 12.0, 3.0));
+    for rate in SIX_RATES {
+        let waves = (0..40).fold(World::new(), |world, i| {
+            let high = if i % 2 == 0 { 0.0 } else { 0.3 };
+            world.block([f64::from(i) - 4.0, -2.0, -9.0], [f64::from(i) - 3.0, high, 9.0])
+        });
+        let mut walk = Walk::new(waves, tuning, [-3.5, 0.01, 0.0]);
+        toggle(&mut walk, 1.0 / rate, Intent::default());
+        walk.go(1.0 / rate, 4.0, Intent::toward(Vec3::X));
+        let (from, speed) = (walk.hero.position.x, walk.hero.velocity.x);
+        walk.go(1.0 / rate, 2.0, Intent::default());
+        let way = walk.hero.position.x - from;
+        let formula = speed * speed / (2.0 * 12.0);
+        assert!(
+            speed > 4.0 && way < 1.15 * formula + 0.02,
+            "{rate} Hz: {way} m from {speed} m/s, {formula} by the formula"
+        );
+    }
+}

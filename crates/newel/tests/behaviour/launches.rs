@@ -361,3 +361,28 @@ fn nothing_gets_over_the_top_speed_whatever_adds_up() {
     }
     assert!(fastest > 9000.0, "{fastest} m/s");
 }
+
+#[test]
+fn a_shove_staggers_on_the_ground_for_its_time() {
+    let ground = Tuning::walker().values().ground;
+    let ends = SIX_RATES.map(|rate| {
+        let mut walk = Walk::new(World::new().floor(90.0, 0.0), Tuning::walker(), [0.0; 3]);
+        walk.commands.push(Launch::at(DVec3::new(-4.0, 0.5, 0.0)).steered(0.1, 0.75).into());
+        until(&mut walk, rate, 0.25, Intent::toward(Vec3::X));
+        assert!(walk.hero.mode == Mode::Ground && walk.hero.phase.is_thrown(), "{rate} Hz: {:?}", walk.hero.phase);
+        let (from, start) = (walk.hero.velocity.x, walk.hero.clock);
+        until(&mut walk, rate, 0.5, Intent::toward(Vec3::X));
+        let gained = (walk.hero.velocity.x - from) / (walk.hero.clock - start);
+        let weak = 0.1 * f64::from(ground.reversal);
+        assert!((gained - weak).abs() < 0.02 * weak, "{rate} Hz: {gained} m/s² of {weak}");
+        until(&mut walk, rate, 1.5, Intent::toward(Vec3::X));
+        assert!((walk.hero.velocity.x - f64::from(ground.speed)).abs() < 1e-6, "{rate} Hz: in control again");
+        walk.hero.position.x
+    });
+    assert!(ends.iter().all(|x| (x - ends[5]).abs() < 1e-4), "{ends:?}");
+    // What is locked, as on an arc onto a place, is free once it has landed.
+    let mut walk = Walk::new(World::new().floor(90.0, 0.0), Tuning::walker(), [0.0; 3]);
+    walk.commands.push(Launch::at(DVec3::new(-4.0, 0.5, 0.0)).steered(0.0, 9.0).into());
+    until(&mut walk, 60.0, 1.0, Intent::toward(Vec3::X));
+    assert!(walk.hero.phase == Phase::Plain && walk.hero.velocity.x > 1.0, "{:?}", walk.hero.phase);
+}

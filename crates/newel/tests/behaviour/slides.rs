@@ -2,10 +2,10 @@
 
 use crate::common::script::Script;
 use crate::common::{SIX_RATES, Walk, World, every_frame};
-use newel::glam::DVec3;
+use newel::glam::{DVec3, Vec3};
 use newel::{
-    Along, Button, Change, Command, Event, EventKind, Launch, Mode, Refusal, Slide, SlideEnd, Stance, State, Tuning,
-    TuningValues,
+    Along, Button, Change, Command, Event, EventKind, Intent, Launch, Mode, Refusal, Slide, SlideEnd, Stance, State,
+    Tuning, TuningValues,
 };
 
 /// A walker at 6 m/s whose slide begins with 8, loses 5 m/s², and ends below 2.
@@ -247,5 +247,18 @@ fn under_a_chain_it_fits_and_without_headroom_it_ends_crouched() {
             let told = walk.first(|k| matches!(k, EventKind::NoRoom { wanted: Stance::Stand, .. }));
             assert!(told.is_some() && walk.gap() > -1e-4, "{}", walk.gap());
         }
+    }
+}
+
+#[test]
+fn a_slide_that_is_not_steered_keeps_its_facing() {
+    for (steer, turns) in [(0.0, false), (30.0, true)] {
+        let mut walk = Walk::new(World::new().floor(90.0, 0.0), tuned(|s| s.steer = steer), [0.0; 3]);
+        walk.go(1.0 / 60.0, 1.0, Intent::toward(Vec3::X));
+        let facing = walk.hero.facing;
+        let aside = Intent::toward(Vec3::new(0.5, 0.0, 1.0)).hold(Button::Slide);
+        walk.go(1.0 / 60.0, 0.3, aside);
+        assert_eq!(walk.hero.mode, Mode::Slide);
+        assert_eq!((walk.hero.facing - facing).length() > 0.1, turns, "{steer}: {}", walk.hero.facing);
     }
 }
