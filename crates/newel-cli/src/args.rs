@@ -81,7 +81,7 @@ pub struct Run {
     #[arg(long, value_name = "FILE")]
     pub lanes: Option<PathBuf>,
     /// The seconds that the lanes show, such as 2.5..4
-    #[arg(long, value_name = "FROM..TO", value_parser = span)]
+    #[arg(long, value_name = "FROM..TO", value_parser = span, requires = "lanes")]
     pub span: Option<(f64, f64)>,
     /// Print the summary as JSON
     #[arg(long)]

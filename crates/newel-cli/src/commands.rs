@@ -4,7 +4,9 @@ use std::error::Error;
 use std::path::{Path, PathBuf};
 
 use newel_lab::picture::{Format, course_sheet, lanes_sheet, tick_sheet};
-use newel_lab::{Course, FileError, Summary, Trace, Verdict, explain, judge, run as simulate, write_whole};
+use newel_lab::{
+    Course, FileError, Summary, Trace, Verdict, course_warnings, explain, judge, run as simulate, write_whole,
+};
 
 use crate::args::{Args, Command, Explain, Run};
 use crate::report::{self, Code, say};
@@ -32,6 +34,7 @@ fn run_course(args: &Run) -> Done {
     }
     let mut course = Course::load(&args.file)?;
     course.rate = args.rate.unwrap_or(course.rate);
+    report::warn(&course_warnings(&course));
     let trace = play(&course)?;
     if let Some(file) = &args.trace {
         write_trace(&course, &trace, file)?;
@@ -55,6 +58,10 @@ fn explain_tick(args: &Explain) -> Done {
     let picture = args.picture.as_deref().map(Format::of).transpose()?;
     let mut course = Course::load(&args.file)?;
     course.rate = args.rate.unwrap_or(course.rate);
+    if let Some(at) = args.at.filter(|at| *at >= course.duration) {
+        let message = format!("--at {at}: the course runs from 0 s to before {} s", course.duration);
+        return Err(FileError::whole(&args.file, message).into());
+    }
     let explained =
         explain(&course, args.number(course.rate)).map_err(|e| FileError::whole(&args.file, e.to_string()))?;
     if let (Some(file), Some(format)) = (&args.picture, picture) {
@@ -103,6 +110,7 @@ fn check(files: &[PathBuf]) -> Done {
                 let expectations = course.expectations.len();
                 let counts = format!("{triangles} triangles, {moments} changes of intent, {expectations} expectations");
                 say(format_args!("{}: fine. {counts}.", file.display()))?;
+                report::warn(&course_warnings(&course));
             }
             Err(error) => {
                 eprintln!("error: {error}");

@@ -7,7 +7,7 @@ use comfy_table::{CellAlignment, ContentArrangement, Table, presets};
 use newel::Tuning;
 use newel_lab::measure::{Outcome, Sensitivity, figure, measure, sensitivity};
 use newel_lab::picture::{Format, gap_sheet, jump_sheet, obstacle_sheet, speed_sheet, stance_sheet};
-use newel_lab::{FileError, read_tuning, write_whole};
+use newel_lab::{FileError, read_tuning, tuning_warnings, write_whole};
 use serde_json::json;
 
 use crate::args;
@@ -15,6 +15,8 @@ use crate::report::{self, Code, say};
 
 pub fn run(args: &args::Measure) -> Result<Code, Box<dyn Error>> {
     let tuning = named(&args.tuning)?;
+    let warnings = tuning_warnings(&tuning);
+    report::warn(&warnings);
     let measured = measure(&tuning);
     let changes = args.sensitivity.then(|| {
         let bar = report::progress("a tenth more of each number");
@@ -26,7 +28,8 @@ pub fn run(args: &args::Measure) -> Result<Code, Box<dyn Error>> {
         draw(&title(&args.tuning), &tuning, directory)?;
     }
     if args.json {
-        let all = json!({ "tuning": args.tuning, "outcomes": measured.outcomes, "sensitivity": changes });
+        let warnings: Vec<String> = warnings.iter().map(ToString::to_string).collect();
+        let all = json!({ "tuning": args.tuning, "warnings": warnings, "outcomes": measured.outcomes, "sensitivity": changes });
         say(serde_json::to_string_pretty(&all)?)?;
     } else {
         say(figures(&measured.outcomes))?;

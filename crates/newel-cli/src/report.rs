@@ -5,7 +5,7 @@ use std::process::ExitCode;
 
 use comfy_table::{ContentArrangement, Table, presets};
 use indicatif::{ProgressBar, ProgressStyle};
-use newel_lab::Verdict;
+use newel_lab::{Verdict, Warning};
 
 /// What the command tells the shell.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -56,4 +56,11 @@ pub fn verdicts(verdicts: &[Verdict]) -> Table {
         table.add_row([mark.to_owned(), verdict.expected.clone(), verdict.found.clone()]);
     }
     table
+}
+
+/// Says what is odd, beside what is asked for: on the side of errors, so that a JSON output stays one.
+pub fn warn(warnings: &[Warning]) {
+    for warning in warnings {
+        eprintln!("warning: {warning}");
+    }
 }

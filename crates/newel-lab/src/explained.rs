@@ -3,10 +3,12 @@
 use std::fmt::{self, Display, Formatter};
 
 use newel::glam::{DVec3, Vec3};
-use newel::{Character, Event, Intent, Mode, Note, Seen, SeenContact, StepResult, Support, TickError, Workspace};
+use newel::{
+    Character, Event, EventKind, Intent, Mode, Note, Seen, SeenContact, StepResult, Support, TickError, Workspace,
+};
 
 use crate::course::{Course, Scene};
-use crate::names::{event_name, mode_name};
+use crate::names::{event_name, mode_name, refusal_words};
 use crate::run::Playing;
 
 /// One tick of a course, with everything it told.
@@ -98,7 +100,10 @@ impl Explained<'_> {
         let words = Words { scene: &self.course.scene, up: self.before.up };
         let noted = self.notes.iter().filter_map(|note| Some((note.time * 1e3, words.of(note)?)));
         let happened = self.events.iter().map(|event| {
-            let name = event_name(&event.kind).replace('_', " ");
+            let name = match event.kind {
+                EventKind::Refused { ability, why } => format!("refused: {}", refusal_words(ability, why)),
+                kind => event_name(&kind).replace('_', " "),
+            };
             ((event.time - self.before.clock) * 1e3, format!("event: {name}"))
         });
         let mut lines: Vec<(f64, String)> = noted.chain(happened).collect();

@@ -27,6 +27,7 @@ mod run;
 mod summary;
 mod tile_map;
 mod trace;
+mod warnings;
 
 pub use course::{Course, Drive, Expectation, Expected, Moment, Planned, Scene, Script, Step, Take, Told, read_tuning};
 pub use error::{FileError, Place};
@@ -39,3 +40,4 @@ pub use run::run;
 pub use summary::Summary;
 pub use tile_map::TileMap;
 pub use trace::{Row, Trace};
+pub use warnings::{Warning, course_warnings, tuning_warnings};

@@ -1,6 +1,11 @@
 //! What modes and events are called in courses, traces and reports.
 
-use newel::{EventKind, Mode};
+use newel::{Ability, EventKind, Mode, Refusal};
+
+/// What a refusal is called: which ability, and why not.
+pub fn refusal_words(ability: Ability, why: Refusal) -> String {
+    format!("no {}: {}", format!("{ability:?}").to_lowercase(), why.words())
+}
 
 /// The name of a kind of event, as traces, courses and reports use it.
 pub fn event_name(kind: &EventKind) -> &'static str {
@@ -55,7 +60,7 @@ pub fn event_name(kind: &EventKind) -> &'static str {
 }
 
 /// Kinds of events by the names that traces, courses and reports use.
-pub const EVENT_NAMES: [&str; 44] = [
+pub const EVENT_NAMES: [&str; 45] = [
     "jumped",
     "buffered",
     "refused",

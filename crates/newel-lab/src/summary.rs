@@ -7,7 +7,7 @@ use newel::{EventKind, Mode};
 use serde::Serialize;
 
 use crate::audit::{Finding, FindingKind};
-use crate::names::{MODES, mode_name};
+use crate::names::{MODES, mode_name, refusal_words};
 use crate::trace::Trace;
 
 /// The few figures that tell how a run went, and whatever looks wrong about it.
@@ -47,6 +47,8 @@ pub struct Summary {
     pub planned: Vec<[f64; 3]>,
     /// The sensors that it came into: when, seconds, and which.
     pub sensed: Vec<(f64, String)>,
+    /// What was asked for and refused, with the reason: when first, seconds, what, and how often.
+    pub refused: Vec<(f64, String, usize)>,
     /// Whatever looks wrong.
     pub suspicious: Vec<String>,
 }
@@ -88,6 +90,7 @@ impl Summary {
             told: trace.told.iter().map(|told| (told.time, told.words.clone())).collect(),
             planned: trace.planned.iter().map(|p| [p.time, p.length, p.seconds]).collect(),
             sensed: sensed(trace),
+            refused: refused(trace),
             suspicious: suspicious(trace),
         }
     }
@@ -104,6 +107,19 @@ fn sensed(trace: &Trace) -> Vec<(f64, String)> {
         _ => None,
     });
     entered.collect()
+}
+
+fn refused(trace: &Trace) -> Vec<(f64, String, usize)> {
+    let mut all: Vec<(f64, String, usize)> = Vec::new();
+    for event in &trace.events {
+        let EventKind::Refused { ability, why } = event.kind else { continue };
+        let words = refusal_words(ability, why);
+        match all.iter_mut().find(|known| known.1 == words) {
+            Some(known) => known.2 += 1,
+            None => all.push((event.time, words, 1)),
+        }
+    }
+    all
 }
 
 fn suspicious(trace: &Trace) -> Vec<String> {
@@ -178,6 +194,13 @@ impl Summary {
         let sensed: Vec<String> = self.sensed.iter().map(|(time, name)| format!("{name} at {time:.2} s")).collect();
         if !sensed.is_empty() {
             lines.push(("came into", sensed.join("; ")));
+        }
+        if !self.refused.is_empty() {
+            let words = self.refused.iter().map(|(time, words, count)| match count {
+                1 => format!("{words} at {time:.2} s"),
+                more => format!("{words}, {more} times from {time:.2} s"),
+            });
+            lines.push(("refused", words.collect::<Vec<_>>().join("; ")));
         }
         match &self.suspicious[..] {
             [] => lines.push(("suspicious", "nothing".to_owned())),

@@ -29,6 +29,22 @@ pub enum TickError {
         /// The most allowed.
         most: f64,
     },
+    /// A direction is not one long.
+    NotUnit {
+        /// What it is.
+        field: &'static str,
+        /// What was given.
+        value: Vec3,
+    },
+    /// A number that must be over 0 is not, or is too large.
+    NotOverZero {
+        /// What it is.
+        field: &'static str,
+        /// What was given.
+        value: f64,
+        /// The most allowed.
+        most: f64,
+    },
     /// A timed change goes back in time or lies outside the tick.
     ChangeOutOfOrder {
         /// When it is to happen, seconds into the tick.
@@ -70,6 +86,12 @@ impl core::fmt::Display for TickError {
             TickError::NotFinite { field } => write!(f, "{field} is not a usable number: it must be finite and sane"),
             TickError::OutOfRange { field, value, least, most } => {
                 write!(f, "{field} is {value}: {least} to {most} is allowed")
+            }
+            TickError::NotUnit { field, value } => {
+                write!(f, "{field} is {value}, {} long: a direction one long is needed", value.length())
+            }
+            TickError::NotOverZero { field, value, most } => {
+                write!(f, "{field} is {value}: more than 0 and at most {most} is allowed")
             }
             TickError::ChangeOutOfOrder { at, after, dt } => write!(
                 f,

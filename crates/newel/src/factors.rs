@@ -6,7 +6,7 @@ use crate::character::State;
 use crate::drive::buttons::Button;
 use crate::drive::heading::Face;
 use crate::math::turned_left;
-use crate::tuning::{Toward, Tuning};
+use crate::tuning::{Sprint, Toward, Tuning};
 
 /// What a top speed or an acceleration was multiplied by: 1 where nothing applied.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -89,25 +89,36 @@ pub(crate) fn in_cone(state: &State, wish: Vec3, cone: f32) -> bool {
     cone >= 180.0 || along >= libm::cosf(cone.to_radians()) - 1e-4
 }
 
+/// The parts of the top speed that there are sideways and backward, as it goes now.
+fn aside(state: &State, tuning: &Tuning) -> (f32, f32) {
+    let values = tuning.values();
+    let (sideways, backward) = (values.ground.sideways, values.ground.backward);
+    let sprint = values.sprint.filter(|_| state.marks.sprinting());
+    sprint.map_or((sideways, backward), |s| (s.sideways.unwrap_or(sideways), s.backward.unwrap_or(backward)))
+}
+
 /// The part of the top speed that there is along `wish`, by the facing.
 pub(crate) fn way_factor(state: &State, wish: Vec3, tuning: &Tuning) -> f32 {
-    let ground = tuning.values().ground;
+    let (sideways, backward) = aside(state, tuning);
     let along = (wish.dot(sampled_facing(state)) / wish.length()).clamp(-1.0, 1.0);
-    let straight = if along > 0.0 { 1.0 } else { ground.backward };
+    let straight = if along > 0.0 { 1.0 } else { backward };
     // On an ellipse between straight and sideways: no jump anywhere.
-    straight * along * along + ground.sideways * (1.0 - along * along)
+    straight * along * along + sideways * (1.0 - along * along)
 }
 
 /// True where the speed depends on how the heading lies to the facing.
 pub(crate) fn depends_on_facing(state: &State, tuning: &Tuning, face: Face) -> bool {
     let values = tuning.values();
     let sprints = state.marks.sprinting() || state.held.has(Button::Sprint);
-    depends_on_way(tuning, face) || sprints && values.sprint.is_some_and(|s| s.cone < 180.0)
+    let cone = |s: &Sprint| s.cone < 180.0 || s.keeps.is_some_and(|cone| cone < 180.0);
+    depends_on_way(tuning, face) || sprints && values.sprint.as_ref().is_some_and(cone)
 }
 
 /// True where sideways and backward are ways of their own: not where the body turns along.
 pub(crate) fn depends_on_way(tuning: &Tuning, face: Face) -> bool {
     let values = tuning.values();
     let turns_along = matches!((face, values.turn.toward), (Face::Movement, _) | (Face::Tuned, Toward::Movement));
-    (values.ground.sideways != 1.0 || values.ground.backward != 1.0) && !turns_along
+    let sprint = values.sprint.map_or([None; 2], |s| [s.sideways, s.backward]);
+    let parts = [Some(values.ground.sideways), Some(values.ground.backward)].into_iter().chain(sprint);
+    parts.flatten().any(|part| part != 1.0) && !turns_along
 }

@@ -376,6 +376,8 @@ pub enum Ability {
     Grab,
     /// Dropping through a one-way floor.
     Drop,
+    /// A sprint.
+    Sprint,
 }
 
 /// Why a button did nothing.

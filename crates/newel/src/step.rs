@@ -166,8 +166,9 @@ impl<'a> Tick<'a> {
             return Err(TickError::NotFinite { field });
         }
         let unit = |v: Vec3| (v.length_squared() - 1.0).abs() < 1e-3;
-        if !(unit(state.up) && unit(state.axis) && unit(state.facing)) {
-            return Err(TickError::NotFinite { field: "character.up, axis or facing (unit vectors)" });
+        let ways = [("character.up", state.up), ("character.axis", state.axis), ("character.facing", state.facing)];
+        if let Some((field, value)) = ways.into_iter().find(|(_, way)| !unit(*way)) {
+            return Err(TickError::NotUnit { field, value });
         }
         if self.tuning.shape().form == Form::Box && !state.keeps.is_plane() {
             return Err(SpawnError::NoPlane.into());

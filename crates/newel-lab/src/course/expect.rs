@@ -78,7 +78,16 @@ pub(super) fn read(root: &Table<'_>, duration: f64) -> Result<Vec<Expectation>, 
     root.tables("expect")?.iter().map(|table| read_one(table, duration)).collect()
 }
 
+/// What an expectation may be about.
+const SUBJECTS: [&str; 8] = ["position", "mode", "stance", "event", "told", "top_speed", "state", "clear"];
+
 fn read_one(table: &Table<'_>, duration: f64) -> Result<Expectation, FileError> {
+    let mut subjects = SUBJECTS.iter().filter(|subject| table.has(subject));
+    if let (Some(one), Some(other)) = (subjects.next(), subjects.next()) {
+        let message =
+            format!("an expectation is about one thing, and this one is about `{one}` already: make two of it");
+        return Err(table.field_error(other, message));
+    }
     let expected = if let Some(position) = table.numbers::<3>("position")? {
         let at = table.number("at", 0.0..=duration)?.unwrap_or(duration);
         let within = table.required("within", 0.0..=1e6)?;
@@ -89,10 +98,10 @@ fn read_one(table: &Table<'_>, duration: f64) -> Result<Expectation, FileError> 
     } else if let Some(stance) = read_stance(table)? {
         Expected::Stance { at: table.number("at", 0.0..=duration)?.unwrap_or(duration), stance }
     } else if let Some(event) = table.word("event", &EVENT_NAMES)? {
-        let [least, most] = read_count(table, 0.0)?;
+        let [least, most] = read_count(table)?;
         Expected::Count { event, least, most }
     } else if let Some(words) = table.text("told")? {
-        let (words, [least, most]) = (words.to_owned(), read_count(table, 1.0)?);
+        let (words, [least, most]) = (words.to_owned(), read_count(table)?);
         Expected::Told { words, least, most }
     } else if let Some([least, most]) = table.numbers::<2>("top_speed")? {
         Expected::TopSpeed { least, most }
@@ -112,12 +121,27 @@ fn read_one(table: &Table<'_>, duration: f64) -> Result<Expectation, FileError> 
     Ok(Expectation { name: name(&expected), expected })
 }
 
-/// How often something is expected: `least` where nothing is said of that.
-fn read_count(table: &Table<'_>, least: f64) -> Result<[usize; 2], FileError> {
-    let exactly = table.number("count", 0.0..=1e9)?;
-    let at_least = table.number("least", 0.0..=1e9)?.or(exactly).unwrap_or(least);
-    let at_most = table.number("most", 0.0..=1e9)?.or(exactly).unwrap_or(1e9);
-    Ok([at_least as usize, at_most as usize])
+/// How often something is expected: at least once where nothing is said of that.
+fn read_count(table: &Table<'_>) -> Result<[usize; 2], FileError> {
+    let [exactly, least, most] = ["count", "least", "most"].map(|field| table.number(field, 0.0..=1e9));
+    let (exactly, least, most) = (exactly?, least?, most?);
+    if let Some(count) = exactly {
+        let beside = ["least", "most"].into_iter().find(|field| table.has(field));
+        return match beside {
+            Some(field) => {
+                Err(table.field_error(field, format!("`count` says exactly {count}: leave out one of them")))
+            }
+            None => Ok([count as usize; 2]),
+        };
+    }
+    let usual = if most.is_some() { 0.0 } else { 1.0 };
+    let (least, most) = (least.unwrap_or(usual), most.unwrap_or(1e9));
+    if least > most {
+        return Err(
+            table.field_error("least", format!("{least} is over `most`, {most}: nothing can be expected so often"))
+        );
+    }
+    Ok([least as usize, most as usize])
 }
 
 /// A count in words.

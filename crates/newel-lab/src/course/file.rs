@@ -22,6 +22,9 @@ pub(super) fn read(source: &Source, file: PathBuf) -> Result<Course, FileError> 
     let duration = root
         .number("duration", 0.0..=LONGEST)?
         .ok_or_else(|| root.error("`duration` is missing: how many seconds the course runs"))?;
+    if duration == 0.0 {
+        return Err(root.field_error("duration", "0 is no time: how many seconds the course runs, more than 0"));
+    }
     let sea_level = root.number("sea_level", -1e5..=1e5)?;
     let mut scene = read_scene(&root)?;
     if let Some(level) = sea_level {
@@ -94,7 +97,10 @@ fn read_scene(root: &Table<'_>) -> Result<Scene, FileError> {
     for (number, table) in root.tables("zone")?.iter().enumerate() {
         let (zone, on) = zones::read_zone(table, number)?;
         solids = match on {
-            None => solids.with_zone(zone),
+            None => {
+                solids.add_zone(zone).map_err(|e| table.error(e.to_string()))?;
+                solids
+            }
             Some(moving) if (1..=tables.len() as u64).contains(&moving) => solids.with_zone_on(moving, zone),
             Some(moving) => {
                 let there = tables.len();

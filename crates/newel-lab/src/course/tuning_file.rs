@@ -25,9 +25,21 @@ pub(super) fn tuning_of(table: &Table<'_>) -> Result<Tuning, FileError> {
         let (group, field) = error.field().split_once('.').unwrap_or(("", error.field()));
         match group_table(table, group) {
             Ok(Some(inner)) if inner.has(field) => inner.field_error(field, error.to_string()),
-            _ => table.error(error.to_string()),
+            _ => contradicted_at(table, &error.to_string()),
         }
     })
+}
+
+/// An error about numbers of which the one named is not in this file: told where another of them is.
+fn contradicted_at(table: &Table<'_>, message: &str) -> FileError {
+    let named = FIELDS.iter().map(|field| field.path).filter(|path| message.contains(path));
+    for (group, field) in named.filter_map(|path| path.split_once('.')) {
+        match group_table(table, group) {
+            Ok(Some(inner)) if inner.has(field) => return inner.field_error(field, message),
+            _ => {}
+        }
+    }
+    table.error(message)
 }
 
 fn values_of(table: &Table<'_>, depth: usize) -> Result<TuningValues, FileError> {
@@ -43,6 +55,12 @@ fn values_of(table: &Table<'_>, depth: usize) -> Result<TuningValues, FileError>
             }
         }
         let Some(inner) = group_table(table, group)? else { continue };
+        if let Some(rate) = ["acceleration", "deceleration", "reversal"]
+            .iter()
+            .find(|rate| group == "ground" && inner.has("ease") && inner.has(rate))
+        {
+            return Err(inner.field_error(rate, "`ease` takes the place of the ground's rates: leave out one of them"));
+        }
         for field in FIELDS.iter().filter(|f| is_in(f.path, group)) {
             read_number(&inner, field, &mut values)?;
         }

@@ -8,7 +8,7 @@ use plotters::prelude::*;
 use super::Format;
 use super::canvas::{AIR, BLUE, Drawn, FAINT, GROUND, INK, LINE, PAPER, SIZE, Sheet, TEAL, font, render, title};
 use super::chart::short;
-use crate::names::{event_name, mode_name};
+use crate::names::{event_name, mode_name, refusal_words};
 use crate::trace::{Row, Trace};
 
 /// Draws the seconds `from` to `to` of a run.
@@ -130,9 +130,7 @@ impl LanesSheet<'_> {
         for event in self.trace.events.iter().filter(|e| self.shown(e.time)) {
             let (words, colour) = match event.kind {
                 EventKind::Footstep { .. } | EventKind::Stepped { .. } => continue,
-                EventKind::Refused { ability, why } => {
-                    (format!("no {}: {}", format!("{ability:?}").to_lowercase(), why.words()), AIR)
-                }
+                EventKind::Refused { ability, why } => (refusal_words(ability, why), AIR),
                 EventKind::StanceChanged { to, .. } => (to.words().to_owned(), TEAL),
                 EventKind::NoRoom { wanted, .. } => (format!("no room to {}", room_words(wanted)), AIR),
                 EventKind::SlideEnded { distance, reason, .. } => {

@@ -8,3 +8,4 @@ mod rounds;
 mod saving;
 mod scripts;
 mod tile_maps;
+mod warnings;

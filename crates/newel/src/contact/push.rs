@@ -105,7 +105,7 @@ impl Surroundings<'_> {
             let keeps = self.keeps;
             for way in ways(self.up).map(|way| keeps.flat(way)) {
                 self.place = start + (way * distance).as_dvec3();
-                if self.push_out(0.0, self.shape.radius) && !self.is_buried() {
+                if self.push_out(0.0, self.shape.radius) && !self.is_buried() && !self.is_under_the_world() {
                     let off = (self.place - start).length();
                     if off < nearest {
                         (nearest, found) = (off, Some(self.place));
@@ -135,6 +135,15 @@ impl Surroundings<'_> {
         let ways = || ways(self.up).filter_map(|way| direction(self.keeps.flat(way)));
         let above = self.keeps.is_top_view(self.up) || from_behind(self.up);
         above && 2 * ways().filter(|way| from_behind(*way)).count() > ways().count()
+    }
+
+    /// True where there is land above, seen from behind, and nothing below.
+    fn is_under_the_world(&self) -> bool {
+        let middle = self.middle();
+        let from_behind = |normal: Vec3| normal.dot(self.up) > 0.0;
+        !self.keeps.is_top_view(self.up)
+            && self.cast(middle, self.up).is_some_and(from_behind)
+            && self.cast(middle, -self.up).is_none()
     }
 }
 

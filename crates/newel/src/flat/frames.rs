@@ -47,12 +47,12 @@ impl Frames {
     /// So many frames a second, over 0 and at most 10,000.
     ///
     /// # Errors
-    /// [`TickError::OutOfRange`] for any other number.
+    /// [`TickError::NotOverZero`] for any other number.
     pub fn new(scale: Scale, rate: f64, order: FrameOrder) -> Result<Frames, TickError> {
         if rate > 0.0 && rate <= MOST {
             return Ok(Frames { scale, rate, order });
         }
-        Err(TickError::OutOfRange { field: "frames.rate", value: rate, least: 0.0, most: MOST })
+        Err(TickError::NotOverZero { field: "frames.rate", value: rate, most: MOST })
     }
 
     /// Pixels a frame, in m/s.

@@ -29,12 +29,12 @@ impl Scale {
     /// So many pixels to a metre, over 0 and at most a million; seen from the side, with y up.
     ///
     /// # Errors
-    /// [`TickError::OutOfRange`] for any other number.
+    /// [`TickError::NotOverZero`] for any other number.
     pub fn new(pixels: f64) -> Result<Scale, TickError> {
         if pixels > 0.0 && pixels <= MOST {
             return Ok(Scale { pixels, y_down: false, top: false });
         }
-        Err(TickError::OutOfRange { field: "scale.pixels", value: pixels, least: 0.0, most: MOST })
+        Err(TickError::NotOverZero { field: "scale.pixels", value: pixels, most: MOST })
     }
 
     /// The same with y down the picture.

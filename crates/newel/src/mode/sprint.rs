@@ -6,15 +6,26 @@ use super::stance;
 use crate::character::{Mode, Phase};
 use crate::drive::buttons::Button;
 use crate::factors::in_cone;
+use crate::outcome::{Ability, EventKind, Refusal};
 use crate::run::Run;
 use crate::tuning::Allows;
 
-/// Acts on a press: a low stance may stand up for it.
+/// Acts on a press: a low stance may stand up for it; and where there is none to be had, says why.
 pub(super) fn press(run: &mut Run<'_>) {
-    if run.tuning.values().sprint.is_some() && run.modifiers.can_sprint && run.allows(|low| low.sprint) == Allows::Stand
-    {
-        stance::stand_up(run);
-    }
+    let allows = run.allows(|low| low.sprint);
+    let why = if run.tuning.values().sprint.is_none() {
+        Refusal::NotTuned
+    } else if !run.modifiers.can_sprint {
+        Refusal::SwitchedOff
+    } else if allows == Allows::No {
+        Refusal::TooLow
+    } else {
+        if allows == Allows::Stand {
+            stance::stand_up(run);
+        }
+        return;
+    };
+    run.report(EventKind::Refused { ability: Ability::Sprint, why });
 }
 
 /// Whether it sprints from now on.
@@ -31,7 +42,8 @@ pub(super) fn decide(run: &mut Run<'_>) {
         && match run.me.mode {
             Mode::Ground => {
                 let heading = run.heading_flat();
-                heading != Vec3::ZERO && in_cone(&run.me, heading, sprint.cone)
+                let kept = sprint.keeps.filter(|_| run.me.marks.sprinting());
+                heading != Vec3::ZERO && in_cone(&run.me, heading, kept.unwrap_or(sprint.cone))
             }
             Mode::Slide | Mode::Hover | Mode::Climb | Mode::Ledge | Mode::Swim | Mode::Custom => false,
             Mode::Air => run.me.marks.sprinting() && sprint.in_air,

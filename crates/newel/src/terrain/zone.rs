@@ -98,10 +98,21 @@ pub enum Pull {
 }
 
 impl Zone {
-    /// A zone of priority 0 with a sharp border.
+    /// A zone between two opposite corners, in either order, of priority 0 with a sharp border.
     #[must_use]
-    pub fn new(id: u64, min: DVec3, max: DVec3, effect: Effect) -> Zone {
+    pub fn new(id: u64, one: DVec3, other: DVec3, effect: Effect) -> Zone {
+        // What is not a number stays, to be told of.
+        let turned = other.cmplt(one);
+        let (min, max) = (DVec3::select(turned, other, one), DVec3::select(turned, one, other));
         Zone { id, min, max, effect, priority: 0, blend: 0.0, body: 0 }
+    }
+
+    /// What is wrong with it, if anything: a corner that is not a number, or no volume. Such a zone has no effect.
+    pub(crate) fn fault(&self) -> Option<&'static str> {
+        if self.min.is_nan() || self.max.is_nan() || self.blend.is_nan() {
+            return Some("a corner or its border is not a number");
+        }
+        (self.max - self.min).min_element().le(&0.0).then_some("it has no volume")
     }
 
     /// The same with another priority.

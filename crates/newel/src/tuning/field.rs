@@ -243,6 +243,15 @@ pub static FIELDS: &[Field] = &[
         |v| v.sprint.map(|s| s.acceleration), |v, x| sprint(v).acceleration = x),
     number("sprint.cone", "°", (0.0, 180.0), "how far the heading may be from the facing, to either side",
         |v| v.sprint.map(|s| s.cone), |v, x| sprint(v).cone = x),
+    number("sprint.keeps", "°", (0.0, 180.0), "the same once it sprints; as sprint.cone if left out",
+        |v| v.sprint.and_then(|s| s.keeps), |v, x| sprint(v).keeps = Some(x))
+            .or_none(|v| if let Some(s) = &mut v.sprint { s.keeps = None }),
+    number("sprint.sideways", "", FACTOR, "the part of the sprint's top speed that there is sideways to the facing; as ground.sideways if left out",
+        |v| v.sprint.and_then(|s| s.sideways), |v, x| sprint(v).sideways = Some(x))
+            .or_none(|v| if let Some(s) = &mut v.sprint { s.sideways = None }),
+    number("sprint.backward", "", FACTOR, "the part of it that there is backward; as ground.backward if left out",
+        |v| v.sprint.and_then(|s| s.backward), |v, x| sprint(v).backward = Some(x))
+            .or_none(|v| if let Some(s) = &mut v.sprint { s.backward = None }),
     number("wall_slide.speed", "m/s", SPEED, "the fastest fall along a wall that is pressed against",
         |v| v.wall_slide.map(|w| w.speed), |v, x| wall_slide(v).speed = x),
     number("wall_slide.braking", "m/s²", RATE, "how fast a faster fall is slowed to that",

@@ -196,7 +196,7 @@ fn first_person() -> TuningValues {
         },
         air: InAir { acceleration: 12.0, deceleration: 0.0, excess_loss: 0.0, ..plain.air },
         jump: Some(Jump { height: 0.95, time_to_top: Some(0.34), coyote: 0.08, ..Jump::default() }),
-        sprint: Some(Sprint { speed: 6.4, acceleration: 35.0, cone: 50.0, in_air: true }),
+        sprint: Some(Sprint { speed: 6.4, acceleration: 35.0, cone: 50.0, ..Sprint::default() }),
         crouch: Some(LowStance { height: Some(1.1), jump: Allows::Yes, air: Aloft::Any, ..LowStance::crouch() }),
         prone: Some(LowStance { height: Some(0.6), ..LowStance::prone() }),
         slide: Some(Slide::default()),

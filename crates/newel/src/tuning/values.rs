@@ -195,6 +195,12 @@ pub struct Sprint {
     pub acceleration: f32,
     /// How far the heading may be from the facing, degrees to either side; 180 for any way.
     pub cone: f32,
+    /// The same once it sprints, so that what begins to strafe goes on sprinting or not; as `cone` if left out.
+    pub keeps: Option<f32>,
+    /// How much of the sprint's top speed there is sideways to the facing, as a factor; as the ground's if left out.
+    pub sideways: Option<f32>,
+    /// How much of it there is backward; as the ground's if left out.
+    pub backward: Option<f32>,
     /// True where a sprint goes on in the air.
     pub in_air: bool,
 }
@@ -355,7 +361,15 @@ impl Default for Jump {
 }
 impl Default for Sprint {
     fn default() -> Sprint {
-        Sprint { speed: 7.0, acceleration: 30.0, cone: 180.0, in_air: true }
+        Sprint {
+            speed: 7.0,
+            acceleration: 30.0,
+            cone: 180.0,
+            keeps: None,
+            sideways: None,
+            backward: None,
+            in_air: true,
+        }
     }
 }
 impl Default for WallSlide {

@@ -6,8 +6,9 @@ use crate::common::oracle::Dice;
 use crate::common::{Walk, World};
 use newel::glam::{DVec3, Vec3};
 use newel::{
-    Before, Body, Button, Character, Command, EventKind, Facet, Footing, Intent, Latch, Launch, Modifiers, Patch,
-    Plane, RayHit, Round, Runner, SpawnError, Terrain, Tick, TickError, Tuning, When, Workspace,
+    Before, Body, Button, Character, Command, Effect, EventKind, Facet, Footing, Intent, Latch, Launch, Mesh,
+    Modifiers, Patch, Plane, RayHit, Round, Runner, Scene, SpawnError, Terrain, Tick, TickError, Tuning, When,
+    Workspace, Zone,
 };
 
 fn jumps_of(frame: f64, rate: f64, frames: u32, held: impl Fn(u32) -> bool) -> usize {
@@ -223,4 +224,84 @@ fn a_terrain_that_answers_nonsense_never_makes_nonsense_of_a_character() {
             assert!(finite && hero.facing.is_finite(), "seed {seed}, tick {number}: {:?}", hero.state);
         }
     }
+}
+
+#[test]
+fn the_nearest_clear_place_is_never_under_the_world_nor_in_closed_rock() {
+    let mut dice = Dice(41);
+    let tuning = Tuning::walker();
+    let height = |x: f64, z: f64| (0.7 * x).sin() + (0.9 * z).cos() + 0.3 * (2.3 * x + z).sin();
+    let land = (-20..20).fold(World::new(), |world, i| {
+        (-20..20).fold(world, |world, k| {
+            let at = |i: i32, k: i32| {
+                let (x, z) = (f64::from(i) * 0.5, f64::from(k) * 0.5);
+                DVec3::new(x, height(x, z), z)
+            };
+            world.quad(at(i, k), at(i, k + 1), at(i + 1, k + 1), at(i + 1, k))
+        })
+    });
+    let (mesh, rock) = (land.mesh(), World::new().block([-2.0, -2.0, -2.0], [2.0, 2.0, 2.0]).mesh());
+    let (mut under, mut inside) = (0, 0);
+    for _ in 0..2000 {
+        let (x, z) = (dice.between(-7.0, 7.0), dice.between(-7.0, 7.0));
+        let wanted = DVec3::new(x, height(x, z) - dice.between(0.1, 1.7), z);
+        if let Err(SpawnError::NotClear { nearest: Some([x, y, z]), .. }) = Character::spawn(&mesh, &tuning, wanted) {
+            under += 1;
+            assert!(y > height(x, z) - 0.2, "{wanted}: at {x} {y} {z}, the land is {} high", height(x, z));
+        }
+        let wanted = DVec3::new(dice.between(-1.99, 1.99), dice.between(-1.9, 1.9), dice.between(-1.99, 1.99));
+        if let Err(SpawnError::NotClear { nearest: Some(at), .. }) = Character::spawn(&rock, &tuning, wanted) {
+            inside += 1;
+            let middle = DVec3::from_array(at) + DVec3::Y * 0.9;
+            assert!(middle.abs().max_element() > 2.0, "{wanted}: {middle}");
+        }
+    }
+    assert!(under > 1000 && inside > 1500, "{under} {inside}");
+}
+
+#[test]
+fn corners_come_in_any_order_and_what_makes_no_sense_says_so() {
+    let (low, high) = (DVec3::new(-1.0, -2.0, -3.0), DVec3::new(1.0, 2.0, 3.0));
+    let mixed = (DVec3::new(1.0, -2.0, 3.0), DVec3::new(-1.0, 2.0, -3.0));
+    let (plain, turned) = (Mesh::cuboid(low, high).unwrap(), Mesh::cuboid(mixed.0, mixed.1).unwrap());
+    assert!(plain.corners().eq(turned.corners()));
+    assert!(Mesh::cuboid(low, DVec3::new(1.0, -2.0, 3.0)).is_err() && Mesh::cuboid(low, DVec3::NAN).is_err());
+
+    let zone = |a, b| Zone::new(7, a, b, Effect::Gravity(0.5));
+    assert_eq!(zone(mixed.0, mixed.1), zone(low, high));
+    let mut scene = Scene::new();
+    assert_eq!(scene.add_zone(zone(mixed.0, mixed.1)), Ok(()));
+    for (bad, why) in [(zone(low, DVec3::new(1.0, -2.0, 3.0)), "volume"), (zone(low, DVec3::NAN), "not a number")] {
+        let error = scene.add_zone(bad).unwrap_err();
+        assert!(error.to_string().contains(why) && error.to_string().starts_with("zone 7"), "{error}");
+    }
+    assert_eq!(scene.zones().len(), 1);
+}
+
+#[test]
+fn errors_name_their_true_cause() {
+    let (level, tuning) = (World::new().floor(9.0, 0.0).mesh(), Tuning::walker());
+    let mut boxed = *tuning.values();
+    boxed.size.form = newel::Form::Box;
+    let boxed = Tuning::new(boxed).unwrap();
+    let mut hero = Character::spawn(&level, &tuning, [0.0; 3]).unwrap();
+    let refused = |hero: &mut Character, tuning: &Tuning| {
+        let tick = Tick { number: 0, terrain: &level, tuning, modifiers: &Modifiers::default(), dt: 0.02 };
+        tick.step(&mut Workspace::new(), hero, &Intent::default(), &[]).map(|_| ()).unwrap_err()
+    };
+    assert_eq!(refused(&mut hero, &boxed), TickError::NoPlane);
+    assert!(refused(&mut hero, &boxed).to_string().contains("size.form is a box"));
+    hero.up = Vec3::Y * 2.0;
+    assert_eq!(refused(&mut hero, &tuning), TickError::NotUnit { field: "character.up", value: Vec3::Y * 2.0 });
+    let zero = newel::flat::Scale::new(0.0).unwrap_err();
+    assert_eq!(zero.to_string(), "scale.pixels is 0: more than 0 and at most 1000000 is allowed");
+    let sprints = Intent::toward(Vec3::X).hold(Button::Sprint);
+    let mut values = *tuning.values();
+    values.sprint = None;
+    let mut walk = Walk::new(World::new().floor(9.0, 0.0), Tuning::new(values).unwrap(), [0.0; 3]);
+    walk.go(0.02, 0.2, sprints);
+    let told = |e: &newel::Event| {
+        matches!(e.kind, EventKind::Refused { ability: newel::Ability::Sprint, why: newel::Refusal::NotTuned })
+    };
+    assert_eq!(walk.events.iter().filter(|e| told(e)).count(), 1, "a refused sprint is told once a press");
 }

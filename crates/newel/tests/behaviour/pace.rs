@@ -4,8 +4,8 @@ use crate::common::script::Script;
 use crate::common::{SIX_RATES, Silent, Walk, World, east, every_frame};
 use newel::glam::{DVec3, Vec2, Vec3};
 use newel::{
-    Button, Character, Command, Face, Footing, Heading, Intent, Launch, Modifiers, Tick, Toward, Tuning, TuningValues,
-    Workspace,
+    Allows, Button, Character, Command, Face, Footing, Heading, Intent, Launch, LowStance, Modifiers, Sprint, Stance,
+    Tick, Toward, Tuning, TuningValues, Workspace,
 };
 
 fn tuned(change: impl Fn(&mut TuningValues)) -> Tuning {
@@ -222,5 +222,47 @@ fn nonsense_from_a_client_moves_nobody() {
         walk.go(1.0 / 60.0, 1.0, clean);
         assert_eq!((walk.hero.position, walk.hero.facing), (before.position, before.facing), "{intent:?}");
         assert!(walk.events.is_empty() && walk.hero.clock > 0.99);
+    }
+}
+
+#[test]
+fn a_sprint_has_speeds_of_its_own_aside_and_goes_on_strafing_or_not_as_tuned() {
+    let ahead_then = |tuning: Tuning, x: f32, ahead: f32, stance: Stance| {
+        let mut walk = on_a_floor(tuning);
+        let view = |x: f32, ahead: f32| {
+            Intent::new(Heading::View(Vec2::new(x, ahead))).hold(Button::Sprint).facing(Face::View).in_stance(stance)
+        };
+        walk.go(1.0 / 60.0, 2.0, view(0.0, 1.0));
+        walk.go(1.0 / 60.0, 2.0, view(x, ahead));
+        f64::from(walk.hero.velocity.as_vec3().length())
+    };
+    let sprint = |change: fn(&mut Sprint)| {
+        tuned(move |v| {
+            v.turn.toward = Toward::View;
+            (v.ground.sideways, v.ground.backward) = (0.9, 0.6);
+            let crouch = LowStance { sprint: Allows::Yes, speed: 0.5, ..LowStance::crouch() };
+            (v.crouch, v.sprint) = (Some(crouch), Some(Sprint { cone: 30.0, ..Sprint::default() }));
+            change(v.sprint.as_mut().unwrap());
+        })
+    };
+    let free = sprint(|s| (s.keeps, s.sideways, s.backward) = (Some(180.0), Some(0.5), Some(0.25)));
+    let bound = sprint(|_| ());
+    for (tuning, x, ahead, expected) in [
+        (free, 0.0, 1.0, 7.0),
+        (free, 1.0, 0.0, 7.0 * 0.5),
+        (free, 0.0, -1.0, 7.0 * 0.25),
+        // Out of the cone it walks, at the ground's speeds.
+        (bound, 1.0, 0.0, 4.5 * 0.9),
+        (bound, 0.0, -1.0, 4.5 * 0.6),
+        (sprint(|s| s.keeps = Some(180.0)), 1.0, 0.0, 7.0 * 0.9),
+    ] {
+        for (stance, part) in [(Stance::Stand, 1.0), (Stance::Crouch, 0.5)] {
+            let found = ahead_then(tuning, x, ahead, stance);
+            assert!(
+                (found - expected * part).abs() < 1e-4,
+                "({x}, {ahead}), {stance:?}: {found}, not {}",
+                expected * part
+            );
+        }
     }
 }

@@ -37,6 +37,11 @@ pub enum MeshError {
         /// The most that is allowed, metres.
         most: f64,
     },
+    /// A box has no volume.
+    Flat {
+        /// Its size along x, y and z, metres.
+        size: [f64; 3],
+    },
     /// There is not one surface number for each triangle.
     Surfaces {
         /// How many surface numbers were given.
@@ -51,6 +56,9 @@ impl core::fmt::Display for MeshError {
         match self {
             MeshError::NotFinite { vertex, at } => {
                 write!(f, "vertex {vertex} is at {at:?}: every coordinate must be a finite number of metres")
+            }
+            MeshError::Flat { size } => {
+                write!(f, "the box is {size:?} m in size: two corners apart along every axis are needed")
             }
             MeshError::OutOfRange { triangle, index, vertices } => write!(
                 f,

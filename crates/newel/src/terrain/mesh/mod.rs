@@ -126,11 +126,19 @@ impl Mesh {
         Ok(mesh)
     }
 
-    /// A box between two corners, its normals outward.
+    /// A box between two opposite corners, in either order, its normals outward.
     ///
     /// # Errors
     /// As [`Mesh::new`]: where it has no volume, or is too large.
-    pub fn cuboid(low: DVec3, high: DVec3) -> Result<Mesh, MeshError> {
+    pub fn cuboid(one: DVec3, other: DVec3) -> Result<Mesh, MeshError> {
+        let corner = [one, other].into_iter().enumerate().find(|(_, corner)| !corner.is_finite());
+        if let Some((vertex, at)) = corner {
+            return Err(MeshError::NotFinite { vertex, at: at.to_array() });
+        }
+        let (low, high) = (one.min(other), one.max(other));
+        if (high - low).min_element() <= 0.0 {
+            return Err(MeshError::Flat { size: (high - low).to_array() });
+        }
         let pick = |bit: usize, axis: usize, i: usize| if i >> bit & 1 == 0 { low[axis] } else { high[axis] };
         let corners: Vec<[f64; 3]> = (0..8).map(|i| [pick(0, 0, i), pick(1, 1, i), pick(2, 2, i)]).collect();
         let faces = [[0, 4, 6, 2], [1, 3, 7, 5], [0, 1, 5, 4], [2, 6, 7, 3], [0, 2, 3, 1], [4, 5, 7, 6]];

@@ -21,6 +21,13 @@ pub enum SceneError {
         /// The name.
         id: u64,
     },
+    /// A zone that makes no sense.
+    BadZone {
+        /// Which.
+        id: u64,
+        /// What is wrong with it.
+        why: &'static str,
+    },
     /// A place that is not finite, or an orientation that is no unit quaternion.
     NotAPose {
         /// Whose.
@@ -38,6 +45,9 @@ impl core::fmt::Display for SceneError {
             SceneError::Unknown { id } => write!(f, "there is no body {id} in the scene"),
             SceneError::OnTrack { id } => {
                 write!(f, "body {id} follows a track: put it where it is before it is taken elsewhere")
+            }
+            SceneError::BadZone { id, why } => {
+                write!(f, "zone {id} cannot act: {why}; two corners apart along every axis are needed")
             }
             SceneError::NotAPose { id } => {
                 write!(f, "no pose for body {id}: finite numbers and a unit quaternion are needed")

@@ -108,7 +108,7 @@ impl Scene {
         self
     }
 
-    /// The same with a volume that has an effect.
+    /// The same with a volume that has an effect. One that makes no sense has none: [`Scene::add_zone`] tells.
     #[must_use]
     pub fn with_zone(mut self, zone: Zone) -> Scene {
         self.zones.push(zone);

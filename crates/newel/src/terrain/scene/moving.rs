@@ -5,7 +5,7 @@ use core::ops::Range;
 use glam::{DQuat, DVec3};
 
 use super::{Scene, SceneError, Solid};
-use crate::terrain::{Sensor, Track, When};
+use crate::terrain::{Sensor, Track, When, Zone};
 
 /// How far an orientation may be from a unit quaternion, by the square of its length.
 const UNIT: f64 = 1e-6;
@@ -84,6 +84,18 @@ impl Scene {
     #[must_use]
     pub fn pose_of(&self, id: u64, when: When) -> Option<(DVec3, DQuat)> {
         self.bodies.named(id).map(|named| named.pose(when.number, self.start(when)))
+    }
+
+    /// Adds a zone, as [`Scene::with_zone`].
+    ///
+    /// # Errors
+    /// [`SceneError::BadZone`] for one with a corner that is not a number, or without a volume: it could not act.
+    pub fn add_zone(&mut self, zone: Zone) -> Result<(), SceneError> {
+        if let Some(why) = zone.fault() {
+            return Err(SceneError::BadZone { id: zone.id, why });
+        }
+        self.zones.push(zone);
+        Ok(())
     }
 
     /// Adds a sensor, on the body with this name, 0 for the world.
