@@ -129,6 +129,25 @@ fn mistakes_in_a_course_are_shown_with_their_line() {
         ("duration = = 2".to_owned(), "not TOML"),
         (course("[tuning]\nhover = true\nhover.speed = 3.0"), "a table as `true` or by its fields, not both"),
         (course("[tuning]\nhover = true\n[tuning.hover]\nspeed = 3.0"), "a table as `true` or by its fields, not both"),
+        (
+            course("[[expect]]\nmode = \"air\"\nevent = \"landed\""),
+            "course.toml:4:9: expect[0].event: an expectation is about one thing, and this one is about `mode` already",
+        ),
+        (course("[[expect]]\nevent = \"landed\"\ncount = 1\nmost = 2"), "`count` says exactly 1"),
+        (course("[[expect]]\nevent = \"landed\"\nleast = 3\nmost = 2"), "least: 3 is over `most`, 2"),
+        (format!("duration = 0\n[spawn]\nposition = [0, 0, 0]\n{FLOOR}"), "duration: 0 is no time"),
+        (
+            course("[tuning]\npreset = \"walker\"\nsize.height = 0.5"),
+            "tuning.size.height: size.radius is 0.3: a capsule is at least as high as it is wide",
+        ),
+        (
+            course("[tuning]\nground.ease = 0.1\nground.acceleration = 30"),
+            "`ease` takes the place of the ground's rates",
+        ),
+        (
+            course("[[zone]]\nfrom = [0, 0, 0]\nto = [1, 0, 1]\ngravity = 0.5"),
+            "zone 1 cannot act: it has no volume; two corners apart along every axis are needed",
+        ),
     ];
     for (text, expected) in cases {
         let error = refusal(&directory, &text);
@@ -290,4 +309,42 @@ fn a_tuning_is_proved_over_generated_land_and_a_kept_cut_is_done_again() {
     fs::write(&cut, "{}").expect("written");
     newel().args(["prove", "--again"]).arg(&cut).assert().code(2);
     newel().args(["prove", "nobody"]).assert().code(2);
+}
+
+#[test]
+fn what_is_odd_is_warned_about_and_what_is_refused_says_why() {
+    let directory = TempDir::new().expect("a directory");
+    let file = directory.path().join("odd.toml");
+    let odd = "[tuning]\njump = false\nground.acceleration = 0\n[[script]]\nat = 0.5\ntap = \"jump\"";
+    fs::write(&file, course(odd)).expect("written");
+    for arguments in [vec!["check"], vec!["run"], vec!["run", "--json"]] {
+        let done = newel().args(&arguments).arg(&file).output().expect("a run");
+        let (said, warned) = (String::from_utf8(done.stdout).unwrap(), String::from_utf8(done.stderr).unwrap());
+        assert!(done.status.success() && warned.contains("warning: ground.acceleration: 0 m/s²"), "{warned}");
+        assert!(warned.contains("warning: script: presses jump at 0.5 s"), "{warned}");
+        match arguments.as_slice() {
+            ["run"] => assert!(said.contains("refused    no jump: not in the tuning at 0.50 s"), "{said}"),
+            ["run", ..] => assert!(serde_json::from_str::<serde_json::Value>(&said).is_ok(), "{said}"),
+            _ => {}
+        }
+    }
+    let told = out(newel().arg("explain").arg(&file).args(["--at", "0.5"]));
+    assert!(told.contains("event: refused: no jump: not in the tuning"), "{told}");
+    let measured = newel().args(["measure", "walker", "--json"]).output().expect("a run");
+    assert!(measured.stderr.is_empty(), "a preset is not odd");
+    let fails = |arguments: &[&str], expected: &str| {
+        let done = newel().args(arguments).output().expect("a run");
+        let why = String::from_utf8(done.stderr).unwrap();
+        assert!(done.status.code() == Some(2) && why.contains(expected), "{why}");
+    };
+    fails(
+        &["explain", "demo/courses/gull-rock.toml", "--at", "99"],
+        "--at 99: the course runs from 0 s to before 16 s",
+    );
+    fails(&["run", "demo/courses/gull-rock.toml", "--span", "1..2"], "--lanes");
+    // An event that is only named is expected to happen.
+    fs::write(&file, course("[[expect]]\nevent = \"landed\"")).expect("written");
+    let failed = newel().arg("test").arg(&file).assert().code(1);
+    let said = String::from_utf8(failed.get_output().stdout.clone()).unwrap();
+    assert!(said.contains("landed: 1 to any number"), "{said}");
 }

@@ -25,14 +25,16 @@ pub(super) fn tuning_of(table: &Table<'_>) -> Result<Tuning, FileError> {
         let (group, field) = error.field().split_once('.').unwrap_or(("", error.field()));
         match group_table(table, group) {
             Ok(Some(inner)) if inner.has(field) => inner.field_error(field, error.to_string()),
-            _ => contradicted_at(table, &error.to_string()),
+            _ => contradicted_at(table, group, &error.to_string()),
         }
     })
 }
 
-/// An error about numbers of which the one named is not in this file: told where another of them is.
-fn contradicted_at(table: &Table<'_>, message: &str) -> FileError {
-    let named = FIELDS.iter().map(|field| field.path).filter(|path| message.contains(path));
+/// An error about numbers of which the one that is told is not in this file: told where another is that the message names, or one of the
+/// same group.
+fn contradicted_at(table: &Table<'_>, group: &str, message: &str) -> FileError {
+    let paths = || FIELDS.iter().map(|field| field.path);
+    let named = paths().filter(|path| message.contains(path)).chain(paths().filter(|path| is_in(path, group)));
     for (group, field) in named.filter_map(|path| path.split_once('.')) {
         match group_table(table, group) {
             Ok(Some(inner)) if inner.has(field) => return inner.field_error(field, message),
