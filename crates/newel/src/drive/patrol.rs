@@ -38,7 +38,7 @@ const IN_THE_WAY: f32 = 0.3;
 const LEADS_OFF: f32 = 0.3;
 /// A bound that is further off than this, metres, is not looked at; and at one that is nearer than this it turns.
 const FAR: f64 = 100.0;
-const AT_BOUND: f64 = 0.01;
+const AT_BOUND: f64 = 0.002;
 /// What comes to a bound in so many seconds is about to stop there.
 const STOPS: f64 = 0.3;
 /// Random ways tried for that.
