@@ -108,7 +108,7 @@ impl Row {
             mode: hero.mode,
             phase: hero.phase,
             held: hero.held,
-            coyote: hero.coyote,
+            coyote: hero.coyote.max(0.0),
             buffer: hero.buffer,
             cooldown: hero.cooldown,
             sprinting: hero.marks.sprinting(),

@@ -237,10 +237,7 @@ pub struct State {
     pub rest: Rest,
     /// The factor that zones put on gravity, as last sampled.
     pub gravity_factor: f32,
-    /// Seconds in the air in which what clings is still pulled toward a surface in reach.
-    #[cfg_attr(feature = "serde", serde(default))]
-    pub drawn: f32,
-    /// Seconds in which the ground it lost can still be jumped from.
+    /// Seconds in which the ground it lost can still be jumped from; below 0 minus the seconds that it has been in the air since.
     pub coyote: f32,
     /// Seconds in which a press that came too early still jumps.
     pub buffer: f32,
@@ -373,16 +370,8 @@ impl State {
             + single(self.keeps.normal)
             + single(self.weight);
         let numbers = [self.flight[0], self.flight[1], self.stride, self.gravity_factor, self.coyote, self.buffer];
-        let timers = [
-            self.phase_left,
-            self.cooldown,
-            self.turned,
-            self.drawn,
-            self.slide_cooldown,
-            self.slid,
-            self.eyes,
-            self.control,
-        ];
+        let timers =
+            [self.phase_left, self.cooldown, self.turned, self.slide_cooldown, self.slid, self.eyes, self.control];
         let rest = numbers.iter().chain(&timers).map(|x| x * 0.0).sum::<f32>();
         let clocks = self.clock * 0.0;
         places + clocks + f64::from(directions + rest) == 0.0 && (0.0..1.0).contains(&self.gait)
@@ -405,7 +394,6 @@ impl State {
             ("character.flight", self.flight.iter().all(|v| v.is_finite())),
             ("character.stride", self.stride.is_finite()),
             ("character.gravity_factor", self.gravity_factor.is_finite()),
-            ("character.drawn", self.drawn.is_finite()),
             ("character.coyote", self.coyote.is_finite()),
             ("character.buffer", self.buffer.is_finite()),
             ("character.phase_left", self.phase_left.is_finite()),
@@ -433,8 +421,7 @@ impl Fingerprinted for State {
         for v in singles.into_iter().chain([self.keeps.normal]) {
             v.to_array().iter().for_each(|x| print.f32(*x));
         }
-        let timers =
-            [self.drawn, self.coyote, self.buffer, self.phase_left, self.cooldown, self.slide_cooldown, self.control];
+        let timers = [self.coyote, self.buffer, self.phase_left, self.cooldown, self.slide_cooldown, self.control];
         let flight = self.flight;
         let factors =
             [flight[0], flight[1], self.gravity_factor, self.turned, self.gait, self.stride, self.slid, self.eyes];

@@ -186,7 +186,6 @@ impl<M> Character<M> {
             striding: CoarseDirection::default(),
             stride: 0.0,
             gravity_factor: 1.0,
-            drawn: tuning.values().air.clings,
             coyote: 0.0,
             buffer: 0.0,
             phase_left: 0.0,

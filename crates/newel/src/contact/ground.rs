@@ -112,12 +112,13 @@ impl Surroundings<'_> {
             decision.ground = self.ground_at(&contact, support, normal);
             decision.gap = contact.gap;
             // A box that lies flat on too little is held by nothing else.
-            if !support.is_firm() && contact.normal.dot(self.up) < FLAT {
-                if let Some(bottom) = self.held_between(reach, limits) {
-                    decision.ground.support = Support::Wedge;
-                    decision.ground.normal = bottom;
-                    decision.footholds.add(bottom);
-                }
+            if !support.is_firm()
+                && contact.normal.dot(self.up) < FLAT
+                && let Some(bottom) = self.held_between(reach, limits)
+            {
+                decision.ground.support = Support::Wedge;
+                decision.ground.normal = bottom;
+                decision.footholds.add(bottom);
             }
         }
         decision

@@ -31,7 +31,7 @@ impl Button {
 /// Which buttons are down.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
-pub struct Buttons(u16);
+pub struct Buttons(u8);
 
 impl Buttons {
     /// None of them.
@@ -52,7 +52,7 @@ impl Buttons {
 
     /// One bit a button, in the order of [`Button`].
     #[must_use]
-    pub fn bits(self) -> u16 {
+    pub fn bits(self) -> u8 {
         self.0
     }
 }

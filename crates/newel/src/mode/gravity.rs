@@ -81,7 +81,7 @@ fn toward_ground(run: &mut Run<'_>) -> DVec3 {
 /// In the air: to the nearest surface in reach that is under it, or else to the nearest. After a while it is let go, and its own gravity
 /// pulls.
 fn toward_surface(run: &mut Run<'_>) -> DVec3 {
-    if run.me.drawn <= 0.0 {
+    if -run.me.coyote >= run.tuning.values().air.clings {
         return direction(run.me.weight).unwrap_or(-run.me.up).as_dvec3();
     }
     run.near.touch(REACH * run.near.shape.height);

@@ -93,7 +93,6 @@ pub(super) fn land(run: &mut Run<'_>, decision: &Decision) {
     }
     run.me.asked.try_again();
     (run.me.coyote, run.me.extra_jumps, run.me.air_dashes) = (0.0, 0, 0);
-    run.me.drawn = run.tuning.values().air.clings;
     run.board();
     run.me.velocity -= run.carried;
     run.me.velocity -= up * run.me.velocity.dot(up);

@@ -23,16 +23,13 @@ impl Run<'_> {
             was > 0.0 && *timer == 0.0
         };
         // What began at the end of this piece has all its time yet.
-        if self.me.coyote <= self.piece.coyote {
-            down(&mut self.me.coyote);
+        if self.me.coyote <= self.piece.coyote && !self.piece.on_ground {
+            self.me.coyote -= used as f32;
         }
         if self.me.marks.under_water() && !self.is_sliding() {
             self.me.slid += used as f32;
         }
         down(&mut self.me.cooldown);
-        if !self.me.mode.is_on_ground() {
-            down(&mut self.me.drawn);
-        }
         if self.me.slide_cooldown <= self.piece.slide_cooldown {
             down(&mut self.me.slide_cooldown);
         }

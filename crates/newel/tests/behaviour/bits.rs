@@ -32,7 +32,7 @@ fn intent(number: u64) -> Intent {
     };
     let intent = intent.in_stance(Stance::ALL[dice.pick(5) % 4 % 3]);
     let held = Button::ALL.iter().filter(|_| dice.pick(3) == 0).fold(intent, |intent, button| intent.hold(*button));
-    if number % 71 == 0 { intent.press_at(0.003, Button::Jump).release_at(0.009, Button::Jump) } else { held }
+    if number.is_multiple_of(71) { intent.press_at(0.003, Button::Jump).release_at(0.009, Button::Jump) } else { held }
 }
 
 fn run(terrain: &dyn Terrain, mut hero: Character, ticks: std::ops::Range<u64>) -> Character {

@@ -286,7 +286,7 @@ fn checked_origin<V: Vertex>(vertices: &[V]) -> Result<DVec3, MeshError> {
 }
 
 fn check_indices(indices: &[u32], vertices: usize) -> Result<(), MeshError> {
-    if indices.len() % 3 != 0 {
+    if !indices.len().is_multiple_of(3) {
         return Err(MeshError::NotInThrees { indices: indices.len() });
     }
     match indices.iter().position(|&i| i as usize >= vertices) {
