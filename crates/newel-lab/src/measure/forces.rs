@@ -1,7 +1,7 @@
 //! What is done to it: hard landings, gravity turned over, wind, and floating, which nothing pulls at.
 
 use newel::glam::{DVec3, Vec3};
-use newel::{Button, Command, Effect, EventKind, Face, Tuning, Wind, Zone};
+use newel::{Button, Command, Effect, EventKind, Face, Mode, Tuning, Wind, Zone};
 
 use super::Outcome;
 use super::formula::{Fall, gain, stop};
@@ -54,7 +54,10 @@ fn highest(tuning: &Tuning, still: impl Fn(f32) -> bool) -> Option<f64> {
     let soft = |height: f64| {
         let Some(mut trial) = Trial::new(&Ground::floor(), tuning, [0.0, height, 0.0]) else { return false };
         let landed = |kind: &EventKind| matches!(kind, EventKind::Landed { .. });
-        trial.play_until(&Writing::default().script(), LONGEST, |t| t.first(landed).is_some());
+        // What stands from the start does not land.
+        trial.play_until(&Writing::default().script(), LONGEST, |t| {
+            t.first(landed).is_some() || t.hero.mode == Mode::Ground
+        });
         match trial.first(landed).map(|e| e.kind) {
             Some(EventKind::Landed { hardness, .. }) => still(hardness),
             _ => true,

@@ -52,23 +52,32 @@ const LONGEST: f64 = 90.0;
 /// Seconds after the press in which a gap is crossed or not.
 const ENOUGH: f64 = 20.0;
 
-/// When to press: the approach and the moment, seconds.
+/// How a gap is come to.
 struct Attempt {
-    from: f64,
+    /// Just before the press, on a quay that is as the one before the gap.
+    approach: Trial,
+    /// When to press, seconds.
     press: f64,
 }
 
+/// The approach is kept from so long before the press, seconds.
+const BEFORE: f64 = 0.05;
+
 fn attempt(tuning: &Tuning, start: Start) -> Option<Attempt> {
     let jump = tuning.values().jump?;
+    let begin = |x: f64| Trial::new(&Ground::quay(), tuning, [x, 0.0, 0.0]);
     if start == Start::Standing {
-        return Some(Attempt { from: 0.0, press: 0.0 });
+        return Some(Attempt { approach: begin(0.0)?, press: 0.0 });
     }
-    let mut trial = Trial::new(&Ground::quay(), tuning, [-RUN_UP, 0.0, 0.0])?;
+    let mut trial = begin(-RUN_UP)?;
     let left = |k: &EventKind| matches!(k, EventKind::LeftGround { .. });
     trial.play_until(&script(None), LONGEST, |t| t.first(left).is_some());
     let lost = trial.first(left)?.time;
     let late = if start == Start::RunningLate { f64::from(jump.coyote) } else { 0.0 };
-    Some(Attempt { from: -RUN_UP, press: lost + late - 1e-5 })
+    let press = lost + late - 1e-5;
+    let mut approach = begin(-RUN_UP)?;
+    approach.play(&script(Some(press)), (lost.min(press) - BEFORE).max(0.0));
+    Some(Attempt { approach, press })
 }
 
 fn script(press: Option<f64>) -> crate::course::Script {
@@ -78,19 +87,18 @@ fn script(press: Option<f64>) -> crate::course::Script {
 
 /// The widest gap that is crossed to a landing of this height.
 pub(crate) fn widest(tuning: &Tuning, start: Start, height: f64) -> Option<f64> {
-    let Attempt { from, press } = attempt(tuning, start)?;
+    let attempt = attempt(tuning, start)?;
     let speed = f64::from(tuning.values().ground.speed) * f64::from(tuning.values().air.speed).max(1.0);
     // A narrower one than itself it cannot stand before.
     let least = if start == Start::Standing { 1.1 * f64::from(tuning.values().size.radius) } else { 0.05 };
-    largest(least, 0.5 + 12.0 * speed.max(1.0), |gap| crosses(tuning, gap, height, from, press))
+    largest(least, 0.5 + 12.0 * speed.max(1.0), |gap| crosses(&attempt, gap, height))
 }
 
-fn crosses(tuning: &Tuning, gap: f64, height: f64, from: f64, press: f64) -> bool {
-    let Some(mut trial) = Trial::new(&Ground::gap(gap, height), tuning, [from, 0.0, 0.0]) else { return false };
-    let low = height.min(0.0) - 3.0;
-    let beyond = gap + 1.0;
+fn crosses(attempt: &Attempt, gap: f64, height: f64) -> bool {
+    let mut trial = attempt.approach.moved_to(&Ground::gap(gap, height));
+    let (low, beyond, press) = (height.min(0.0) - 3.0, gap + 1.0, attempt.press);
     trial.play_until(&script(Some(press)), press + ENOUGH, |t| t.hero.position.x > beyond || t.hero.position.y < low);
-    trial.hero.position.x > beyond && trial.hero.position.y > height - 0.5 * f64::from(tuning.values().size.radius)
+    trial.hero.position.x > beyond && trial.hero.position.y > height - 0.5 * f64::from(trial.radius())
 }
 
 /// The widest gaps for landings from well below to as high as it jumps.

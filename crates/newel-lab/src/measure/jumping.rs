@@ -12,7 +12,7 @@ use super::trial::{RATE, Trial, Writing, largest};
 const HELD: f64 = 30.0;
 const LONGEST: f64 = 60.0;
 
-fn is_landing(kind: &EventKind) -> bool {
+pub(super) fn is_landing(kind: &EventKind) -> bool {
     matches!(kind, EventKind::Landed { .. })
 }
 
@@ -47,6 +47,12 @@ pub(super) fn outcomes(tuning: &Tuning) -> Vec<Outcome> {
     found.push(Outcome::new("coyote time as used", "s", coyote(tuning), Some(f64::from(jump.coyote))));
     found.push(Outcome::new("jump buffer as used", "s", buffer(tuning), Some(f64::from(jump.buffer))));
     found
+}
+
+/// How long a full jump takes up, and down again to where it began.
+pub(super) fn times(tuning: &Tuning) -> (f64, f64) {
+    let height = tuning.values().jump.map_or(0.0, |jump| f64::from(jump.height));
+    (time_up(tuning, height), Fall::of(tuning).over(height).0)
 }
 
 fn plain(tuning: &Tuning, jump: &Jump, fall: Fall) -> Vec<Outcome> {

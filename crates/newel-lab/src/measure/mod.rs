@@ -1,6 +1,8 @@
 //! What a tuning really does: simulated on built-in grounds, beside what its formulas say.
 
 mod abilities;
+mod aloft;
+mod climbing;
 mod forces;
 mod formula;
 mod gaps;
@@ -26,6 +28,7 @@ pub(crate) use walking::paced;
 use std::fmt;
 
 use newel::Tuning;
+use rayon::prelude::*;
 use serde::Serialize;
 
 /// One figure of a tuning.
@@ -66,19 +69,79 @@ impl Outcome {
     }
 }
 
+/// One part of a measure, and the tables of a tuning that its figures depend on.
+struct Section {
+    outcomes: fn(&Tuning) -> Vec<Outcome>,
+    /// True where it is measured without hands.
+    on_foot: bool,
+    tables: &'static [&'static str],
+}
+
+const SECTIONS: [Section; 10] = [
+    Section {
+        outcomes: walking::outcomes,
+        on_foot: true,
+        tables: &["size", "ground", "sprint", "turn", "stick", "gait", "stance"],
+    },
+    Section {
+        outcomes: jumping::outcomes,
+        on_foot: true,
+        tables: &["size", "ground", "air", "jump", "impact", "turn", "gait"],
+    },
+    Section {
+        outcomes: aloft::outcomes,
+        on_foot: true,
+        tables: &["size", "ground", "air", "jump", "sprint", "wall_slide", "wall_jump", "impact", "turn"],
+    },
+    Section {
+        outcomes: gaps::outcomes,
+        on_foot: true,
+        tables: &["size", "ground", "air", "jump", "impact", "turn", "wall_slide", "wall_jump"],
+    },
+    Section {
+        outcomes: obstacles::outcomes,
+        on_foot: false,
+        tables: &["size", "ground", "air", "jump", "climb", "ledge", "vault", "turn"],
+    },
+    Section {
+        outcomes: abilities::outcomes,
+        on_foot: true,
+        tables: &["size", "ground", "air", "jump", "wall_slide", "wall_jump", "dash", "turn"],
+    },
+    Section { outcomes: climbing::outcomes, on_foot: false, tables: &["size", "ground", "climb", "ledge", "turn"] },
+    Section {
+        outcomes: stances::outcomes,
+        on_foot: true,
+        tables: &["size", "ground", "sprint", "stance", "crouch", "prone", "slide", "turn"],
+    },
+    Section {
+        outcomes: forces::outcomes,
+        on_foot: true,
+        tables: &["size", "ground", "air", "jump", "impact", "hover", "turn"],
+    },
+    Section {
+        outcomes: swimming::outcomes,
+        on_foot: true,
+        tables: &["size", "ground", "air", "jump", "swim", "impact", "turn"],
+    },
+];
+
 /// Simulates a tuning on built-in grounds.
 #[must_use]
 pub fn measure(tuning: &Tuning) -> Measure {
-    let on_foot = &on_foot(tuning);
-    let mut outcomes = walking::outcomes(on_foot);
-    outcomes.extend(jumping::outcomes(on_foot));
-    outcomes.extend(gaps::outcomes(on_foot));
-    outcomes.extend(obstacles::outcomes(tuning));
-    outcomes.extend(abilities::outcomes(on_foot));
-    outcomes.extend(stances::outcomes(on_foot));
-    outcomes.extend(forces::outcomes(on_foot));
-    outcomes.extend(swimming::outcomes(on_foot));
-    Measure { outcomes }
+    Measure { outcomes: SECTIONS.par_iter().flat_map_iter(|section| section.measure(tuning)).collect() }
+}
+
+/// The figures that may depend on a table of a tuning.
+fn measure_table(tuning: &Tuning, table: &str) -> Measure {
+    let concerned = SECTIONS.iter().filter(|section| section.tables.contains(&table));
+    Measure { outcomes: concerned.flat_map(|section| section.measure(tuning)).collect() }
+}
+
+impl Section {
+    fn measure(&self, tuning: &Tuning) -> Vec<Outcome> {
+        (self.outcomes)(&if self.on_foot { on_foot(tuning) } else { *tuning })
+    }
 }
 
 /// The same without its hands: what would be got up onto is a step too high, and a gap whose far edge it would hang from is too wide.
@@ -115,6 +178,24 @@ impl fmt::Display for Outcome {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn a_number_changes_only_figures_of_sections_that_name_its_table() {
+        let tuning = Tuning::brisk_hero();
+        let plain = measure(&tuning);
+        for field in newel::FIELDS.iter().step_by(3) {
+            let Some(value) = (field.get)(tuning.values()).filter(|v| *v != 0.0) else { continue };
+            let mut values = *tuning.values();
+            (field.set)(&mut values, if field.whole { value + 1.0 } else { value * 1.1 });
+            let Ok(more) = Tuning::new(values) else { continue };
+            let table = field.path.split('.').next().unwrap();
+            let named = measure_table(&more, table);
+            for outcome in &measure(&more).outcomes {
+                let same = plain.figure(outcome.name) == outcome.measured;
+                assert!(same || named.figure(outcome.name) == outcome.measured, "{}: {}", field.path, outcome.name);
+            }
+        }
+    }
 
     #[test]
     fn what_differs_by_more_than_a_thousandth_is_flagged() {

@@ -1,9 +1,12 @@
 //! How much each figure changes when a number is a tenth larger.
 
-use newel::{FIELDS, Tuning};
+use std::sync::atomic::{AtomicUsize, Ordering};
+
+use newel::{FIELDS, Field, Tuning};
+use rayon::prelude::*;
 use serde::Serialize;
 
-use super::measure;
+use super::{Measure, measure, measure_table};
 
 /// Changes smaller than this, per cent, are left blank.
 const SMALL: f64 = 0.5;
@@ -17,34 +20,38 @@ pub struct Sensitivity {
     pub fields: Vec<(&'static str, Vec<Option<f64>>)>,
 }
 
-/// Measures a tuning again with each number a tenth larger. `progress` is told which part is done.
+/// Measures a tuning again with each number a tenth larger: the figures that its table may change. `progress` is told which part is done.
 #[must_use]
-pub fn sensitivity(tuning: &Tuning, mut progress: impl FnMut(f64)) -> Sensitivity {
+pub fn sensitivity(tuning: &Tuning, progress: impl Fn(f64) + Sync) -> Sensitivity {
     let plain = measure(tuning);
-    let mut fields = Vec::new();
-    for (done, field) in FIELDS.iter().enumerate() {
-        progress(done as f64 / FIELDS.len() as f64);
-        let Some(value) = (field.get)(tuning.values()).filter(|v| *v != 0.0) else { continue };
-        let mut values = *tuning.values();
-        (field.set)(&mut values, if field.whole { value + 1.0 } else { value * 1.1 });
-        // At the end of its range, or against another number, it cannot be larger.
-        let Ok(more) = Tuning::new(values) else { continue };
-        let more = measure(&more);
-        let change = |name: &'static str| {
-            let (before, after) = (plain.figure(name)?, more.figure(name)?);
-            let change = 100.0 * (after - before) / before.abs().max(1e-6);
-            (change.abs() >= SMALL).then_some(change)
-        };
-        let row: Vec<_> = plain.outcomes.iter().map(|o| change(o.name)).collect();
-        if row.iter().any(Option::is_some) {
-            fields.push((field.path, row));
-        }
-    }
-    progress(1.0);
+    let done = AtomicUsize::new(0);
+    let rows = FIELDS.par_iter().map(|field| {
+        let row = changes(tuning, &plain, field);
+        progress((done.fetch_add(1, Ordering::Relaxed) + 1) as f64 / FIELDS.len() as f64);
+        row.map(|row| (field.path, row))
+    });
+    let fields: Vec<(&'static str, Vec<Option<f64>>)> = rows.flatten().collect();
     let used: Vec<usize> =
         (0..plain.outcomes.len()).filter(|i| fields.iter().any(|(_, row)| row[*i].is_some())).collect();
     Sensitivity {
         outcomes: used.iter().map(|i| plain.outcomes[*i].name).collect(),
         fields: fields.into_iter().map(|(path, row)| (path, used.iter().map(|i| row[*i]).collect())).collect(),
     }
+}
+
+/// How much each figure changes with one number a tenth larger; `None` where none does, or it cannot be larger.
+fn changes(tuning: &Tuning, plain: &Measure, field: &Field) -> Option<Vec<Option<f64>>> {
+    let value = (field.get)(tuning.values()).filter(|v| *v != 0.0)?;
+    let mut values = *tuning.values();
+    (field.set)(&mut values, if field.whole { value + 1.0 } else { value * 1.1 });
+    // At the end of its range, or against another number, it cannot be larger.
+    let more = Tuning::new(values).ok()?;
+    let more = measure_table(&more, field.path.split('.').next()?);
+    let change = |name: &'static str| {
+        let (before, after) = (plain.figure(name)?, more.figure(name)?);
+        let change = 100.0 * (after - before) / before.abs().max(1e-6);
+        (change.abs() >= SMALL).then_some(change)
+    };
+    let row: Vec<_> = plain.outcomes.iter().map(|o| change(o.name)).collect();
+    row.iter().any(Option::is_some).then_some(row)
 }

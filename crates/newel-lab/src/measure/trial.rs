@@ -91,6 +91,34 @@ impl Trial {
         true
     }
 
+    /// True where it has come nowhere for half a second: it will not any more.
+    pub fn is_stuck(&self) -> bool {
+        let ticks = (0.5 * self.rate) as usize;
+        let [.., now] = self.samples.as_slice() else { return false };
+        let before = self.samples.len().checked_sub(ticks + 1).map(|n| self.samples[n]);
+        now.time > 1.0 && before.is_some_and(|before| (now.position - before.position).length() < 1e-3)
+    }
+
+    /// Its radius standing, metres.
+    pub fn radius(&self) -> f32 {
+        self.tuning.values().size.radius
+    }
+
+    /// The same character at the same moment on another ground.
+    pub fn moved_to(&self, ground: &Ground) -> Trial {
+        Trial {
+            scene: Scene::new().with(ground.mesh()),
+            tuning: self.tuning,
+            hero: self.hero,
+            work: Workspace::new(),
+            number: self.number,
+            rate: self.rate,
+            samples: self.samples.last().copied().into_iter().collect(),
+            events: Vec::new(),
+            readout: self.readout,
+        }
+    }
+
     /// The first event of which `is` is true.
     pub fn first(&self, is: impl Fn(&EventKind) -> bool) -> Option<&Event> {
         self.events.iter().find(|e| is(&e.kind))

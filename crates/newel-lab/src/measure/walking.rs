@@ -182,7 +182,7 @@ fn highest_step(tuning: &Tuning) -> Option<f64> {
         trial.play_until(
             &Writing::default().head(0.0, 1.0).script(),
             5.0 + 8.0 / 0.1f64.max(f64::from(tuning.values().ground.speed)),
-            |t| t.hero.position.x > 4.0,
+            |t| t.hero.position.x > 4.0 || t.is_stuck(),
         );
         trial.hero.position.x > 3.5
     })
@@ -193,10 +193,13 @@ fn steepest(tuning: &Tuning) -> Option<f64> {
     largest(0.0, 89.0, |degrees| {
         let ground = Ground::floor().ramp(degrees);
         let Some(mut trial) = Trial::new(&ground, tuning, [-0.5, 0.0, 0.0]) else { return false };
-        trial.play_until(&Writing::default().head(0.0, 1.0).script(), 20.0, |t| t.hero.position.x > 3.0);
+        let left = |k: &EventKind| matches!(k, EventKind::LeftGround { .. });
+        trial.play_until(&Writing::default().head(0.0, 1.0).script(), 20.0, |t| {
+            t.hero.position.x > 3.0 || t.first(left).is_some() || t.is_stuck()
+        });
         trial.hero.position.x > 3.0f64.min(40.0 * degrees.to_radians().cos()) - 0.5
             && trial.hero.mode == Mode::Ground
-            && trial.first(|k| matches!(k, EventKind::LeftGround { .. })).is_none()
+            && trial.first(left).is_none()
     })
 }
 
