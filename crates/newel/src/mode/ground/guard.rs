@@ -166,15 +166,19 @@ fn wait_if_carried(run: &mut Run<'_>, span: f64) -> Option<f64> {
     is_carried_here(run).then(|| wait(run, span))
 }
 
-/// No way leads on: it stands there.
+/// No way leads on: it stands there, where nothing meets it for so long.
 fn wait(run: &mut Run<'_>, span: f64) -> f64 {
     run.me.velocity = DVec3::ZERO;
-    let used = ride_on(run, span);
+    let from = run.near.place;
+    run.leave_foothold();
+    run.near.set_time(run.near.time() + span);
+    run.carry_standing(from, span);
     run.held_at = Some(run.near.place);
-    used
+    span
 }
 
-/// Time passes for what it stands on, and carries it along until something else is in the way; returns the seconds until then.
+/// A step was made in no time: that passes for what it stands on, and carries it along until something else is in the way. Returns the
+/// seconds until then.
 fn ride_on(run: &mut Run<'_>, span: f64) -> f64 {
     let from = run.near.place;
     run.leave_foothold();
