@@ -17,7 +17,7 @@
 //! (values.size.form, values.size.radius) = (Form::Box, 0.5);
 //! let tuning = Tuning::new(values)?;
 //! let mut hero = flat::Runner::spawn(&level, &tuning, px.at(32.0, 32.0))?;
-//! for _frame in 0..120 {
+//! for _frame in 0..180 {
 //!     hero.advance(1.0 / 60.0, &level, &tuning, |_| flat::toward(1.0, -1.0), |_| {})?;
 //! }
 //! let rect = hero.rect(&tuning);
