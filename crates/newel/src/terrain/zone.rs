@@ -108,7 +108,8 @@ impl Zone {
     }
 
     /// What is wrong with it, if anything: a corner that is not a number, or no volume. Such a zone has no effect.
-    pub(crate) fn fault(&self) -> Option<&'static str> {
+    #[must_use]
+    pub fn fault(&self) -> Option<&'static str> {
         if self.min.is_nan() || self.max.is_nan() || self.blend.is_nan() {
             return Some("a corner or its border is not a number");
         }
