@@ -46,11 +46,11 @@ pub(super) fn touched_already(run: &mut Run<'_>, path: &Path) -> Option<Contact>
     // Against the wall, which may move as what carries it does, or otherwise.
     let into = |c: &Contact| (way + carried - c.velocity * path.span).dot(c.normal.as_dvec3());
     let entered = |c: &Contact| into(c) < -1e-6 * way.length() && !run.walls.knows(c);
-    // The rim of a wall that is touched is no other wall, however near it is.
-    let new = near
-        .contacts
-        .iter()
-        .filter(|c| c.gap <= close && steep(c) && entered(c) && near.face_with_rim(c, steep).is_none());
+    // The rim of a wall that is touched is no other wall, however near it is; nor is the seam of one that is known, over which that went on.
+    let is_seam = |c: &Contact| near.beyond_seam(c, |face| steep(face)).is_some_and(|face| run.walls.knows(&face));
+    let is_rim = |c: &Contact| near.face_with_rim(c, steep).is_some();
+    let is_new = |c: &&Contact| c.gap <= close && steep(c) && entered(c) && !is_rim(c) && !is_seam(c);
+    let new = near.contacts.iter().filter(is_new);
     let met = new.copied().reduce(|a, b| if into(&b) < into(&a) { b } else { a });
     if met.is_none() {
         run.unmet = 0;
