@@ -55,7 +55,7 @@ impl Feet {
     pub fn gap(&self, moment: &Moment<'_>) -> Option<f64> {
         let state = moment.after;
         let is_crushed = state.pressed != CoarseDirection::default();
-        if !state.mode.is_on_ground() || is_top_view(state) || is_crushed {
+        if !state.mode.is_on_ground() || is_top_view(state) || is_crushed || turns_over(state) {
             return None;
         }
         let step = f64::from(moment.tuning.values().ground.step);
@@ -199,8 +199,15 @@ fn is_one_walk(moment: &Moment<'_>) -> bool {
     before.mode.is_on_ground()
         && after.mode.is_on_ground()
         && !is_top_view(after)
+        && !turns_over(before)
+        && !turns_over(after)
         && !(rides(before) || rides(after))
         && !moment.events.iter().any(|e| leaves(e) || moves_it(e))
+}
+
+/// True while the body turns over: until it is upright it stands on whatever of it is lowest.
+fn turns_over(state: &State) -> bool {
+    state.marks.turning_over()
 }
 
 /// True for an event that puts or throws the character somewhere.
