@@ -196,13 +196,8 @@ fn is_one_walk(moment: &Moment<'_>) -> bool {
     let leaves = |e: &Event| {
         matches!(e.kind, EventKind::LeftGround { .. } | EventKind::Landed { .. } | EventKind::Jumped { .. })
     };
-    before.mode.is_on_ground()
-        && after.mode.is_on_ground()
-        && !is_top_view(after)
-        && !turns_over(before)
-        && !turns_over(after)
-        && !(rides(before) || rides(after))
-        && !moment.events.iter().any(|e| leaves(e) || moves_it(e))
+    let walks = |s: &State| s.mode.is_on_ground() && !rides(s) && !turns_over(s);
+    walks(before) && walks(after) && !is_top_view(after) && !moment.events.iter().any(|e| leaves(e) || moves_it(e))
 }
 
 /// True while the body turns over: until it is upright it stands on whatever of it is lowest.
