@@ -1,6 +1,8 @@
 //! A fixed sample of the proving grounds. What fails today is a ceiling here, so that it can only fall; `newel prove` measures the whole.
 
-use newel_lab::proving::{Cut, Land, LandKind, Proof, ProofSize, prove};
+use newel_lab::audit::FindingKind;
+use newel_lab::proving::{Cut, Land, LandKind, MovingWorld, Proof, ProofSize, prove};
+use newel_lab::read_tuning;
 
 /// Findings in the sample at 15, 60 and 333 Hz that are known. Floats and overlaps have no ceiling: there are none.
 const FINDINGS: [(&str, [usize; 3]); 5] = [
@@ -110,5 +112,18 @@ fn land_is_the_same_for_the_same_seed_and_crosses_what_is_walkable() {
             steep.iter().all(|count| *count > 100),
             "{kind:?}: {steep:?} faces under 35, to 50 and over 50 degrees"
         );
+    }
+}
+
+/// Moving worlds in which a buried character, and one at the seam of a wall, dropped time, and a guarded one was carried into the floor.
+#[test]
+fn worlds_that_dropped_time_or_ended_in_a_body_do_so_no_more() {
+    let keeper = concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/tunings/keeper.toml");
+    let keeper = read_tuning(keeper.as_ref()).expect("a tuning");
+    for (world, rate, tuning) in [(6, 60.0, None), (8, 30.0, Some(&keeper)), (0, 30.0, Some(&keeper))] {
+        let played = MovingWorld::generate(world).play(world, rate, 10.0, tuning, |_, _, _, _| ());
+        assert_eq!(played.troubles.get("time_dropped"), None, "world {world}");
+        let deep = played.findings.iter().find(|(_, found)| matches!(found.kind, FindingKind::Overlap { .. }));
+        assert!(deep.is_none(), "world {world}: {deep:?}");
     }
 }
