@@ -5,7 +5,7 @@ use std::fmt;
 
 use newel::{Button, Toward, Tuning, TuningValues};
 
-use crate::course::{Course, Step};
+use crate::course::{Course, Moment, Step};
 
 /// One oddity.
 #[derive(Debug, Clone, PartialEq)]
@@ -182,13 +182,12 @@ fn ramps(course: &Course, odd: &mut Odd) {
         }
     }
     let steepest = planes.values().filter(|plane| plane.0 > RAMP * land).map(|plane| plane.1).reduce(f64::max);
-    odd.when(steepest.is_some(), "ground.steepest", || {
-        let steepest = steepest.unwrap_or_default();
-        format!(
-            "{limit}°: a ramp of {steepest:.1}° is slid down; {:.0} would do, 40 to 50 is usual",
-            (steepest + 1.0).ceil()
-        )
-    });
+    if let Some(steepest) = steepest {
+        let usual = (steepest + 1.0).ceil();
+        let message =
+            format!("{limit}°: a ramp of {steepest:.1}° is slid down; {usual:.0} would do, 40 to 50 is usual");
+        odd.0.push(Warning { field: "ground.steepest", message });
+    }
 }
 
 /// Buttons that the script presses and the tuning does nothing with.
@@ -202,11 +201,11 @@ fn presses(course: &Course, odd: &mut Odd) {
         (Button::Hover, "hover", v.hover.is_some()),
     ];
     for (button, name, tuned) in abilities {
-        let pressed = course.script.moments.iter().find(|m| matches!(m.step, Step::Button(b, true) if b == button));
-        if let Some(moment) = pressed.filter(|_| !tuned) {
-            odd.when(true, "script", || {
-                format!("presses {name} at {} s, which the tuning has not; add a table `{name}` to it", moment.at)
-            });
+        let presses = |m: &&Moment| matches!(m.step, Step::Button(b, true) if b == button);
+        if let Some(moment) = course.script.moments.iter().find(presses).filter(|_| !tuned) {
+            let message =
+                format!("presses {name} at {} s, which the tuning has not; add a table `{name}` to it", moment.at);
+            odd.0.push(Warning { field: "script", message });
         }
     }
 }

@@ -45,16 +45,16 @@ fn steering(tuning: &Tuning) -> Vec<Outcome> {
     let (gains, loses) = (rate(air.acceleration), rate(air.deceleration));
     let stop = to(tuning, top, DVec3::ZERO);
     let about = to(tuning, top, DVec3::NEG_X * top);
-    let aside = to(tuning, top, DVec3::Z * top);
     let time = |samples: &Option<Vec<Sample>>| samples.as_ref().map(|s| s[s.len() - 1].time - s[0].time);
     let way = stop.as_ref().map(|s| s[s.len() - 1].position.x - s[0].position.x);
-    // A box keeps to its plane, and has no side to turn to.
     let mut found = vec![
         Outcome::new("in the air: stops in", "s", time(&stop), loses.map(|rate| top / rate)),
         Outcome::new("in the air: stops after", "m", way, loses.map(|rate| top * top / (2.0 * rate))),
         Outcome::new("in the air: turns about in", "s", time(&about), gains.map(|rate| 2.0 * top / rate)),
     ];
+    // A box keeps to its plane, and has no side to turn to.
     if tuning.shape().form == newel::Form::Capsule {
+        let aside = to(tuning, top, DVec3::Z * top);
         let said = gains.map(|rate| 2f64.sqrt() * top / rate);
         found.push(Outcome::new("in the air: turns aside in", "s", time(&aside), said));
     }

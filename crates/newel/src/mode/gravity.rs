@@ -3,6 +3,7 @@
 use glam::{DVec3, Vec3};
 
 use super::transitions::reground;
+use crate::character::Mode;
 use crate::command::MOST_PULL;
 use crate::contact::closest::Feature;
 use crate::contact::point::Contact;
@@ -61,11 +62,14 @@ fn own_pull(run: &Run<'_>, ground: DVec3) -> DVec3 {
     if run.me.marks.clings() { ground * weight.length() } else { weight }
 }
 
-/// The way to whatever it stands on, one long; in the air to what it is drawn to there. Over an edge it goes round with the foot; and a wall that its
+/// The way to whatever it stands on, one long; in the air to what it is drawn to there, and as before where it hovers, swims or holds on. Over an edge it goes round with the foot; and a wall that its
 /// heading leads into is what it stands on from then on.
 fn toward_ground(run: &mut Run<'_>) -> DVec3 {
-    if !run.me.mode.is_on_ground() {
+    if run.me.mode == Mode::Air {
         return toward_surface(run);
+    }
+    if !run.me.mode.is_on_ground() {
+        return -run.up();
     }
     if let Some(wall) = wall_ahead(run) {
         return -wall.as_dvec3();

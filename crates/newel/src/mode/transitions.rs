@@ -18,6 +18,8 @@ pub(super) fn enter_by_ground(run: &mut Run<'_>) {
     slide::interrupt(run);
     let decision = run.near.ground_within(&run.limits, 0.5 * run.near.shape.skin());
     (run.ground, run.me.stride, run.me.flight) = (decision.ground, 0.0, [0.0; 2]);
+    // It is in the air from now on, if at all.
+    run.me.coyote = run.me.coyote.max(0.0);
     enter(run, if decision.is_firm() { Mode::Ground } else { Mode::Air });
     if decision.is_firm() {
         run.board();

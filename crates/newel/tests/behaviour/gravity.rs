@@ -451,11 +451,32 @@ fn what_clings_at_rest_is_righted_at_once_at_every_rate() {
 #[test]
 fn on_a_planet_nothing_is_told_to_be_righted_that_did_not_turn_over() {
     let mut stroll = Stroll::new(ball(6.0, 0.4, false), &[planet(1.0)], Tuning::walker(), Spawn::at([0.0, 6.01, 0.0]));
+    let mut lowest = 1.0f32;
     for _ in 0..1200 {
         stroll.tick(1.0 / 60.0, Intent::new(Heading::Body(Vec2::Y)), &[]);
+        lowest = lowest.min(stroll.hero.up.y);
     }
     assert_eq!(count(&stroll.events, |k| *k == EventKind::Righted), 0);
-    assert!(stroll.hero.up.y.abs() < 1.1 && stroll.hero.mode == Mode::Ground);
+    assert!(lowest < -0.99 && stroll.hero.mode == Mode::Ground, "it has been on the other side: {lowest}");
+}
+
+#[test]
+fn what_clings_hovers_as_long_as_it_likes_and_is_drawn_back_where_it_ends() {
+    let mut values = *Tuning::walker().values();
+    values.hover = Some(newel::Hover::default());
+    let tuning = Tuning::new(values).unwrap();
+    let wall = World::new().block([0.0, -20.0, -20.0], [1.0, 20.0, 20.0]);
+    let start = Spawn::at([-0.001, 0.0, 0.0]).up(Vec3::NEG_X).pulled(Vec3::NEG_Y).clinging();
+    let mut stroll = Stroll::new(wall, &[], tuning, start);
+    for number in 0..360 {
+        // Five seconds of it: longer than what clings is drawn in the air.
+        let pressed = number == 20 || number == 320;
+        let intent = if pressed { Intent::default().hold(Button::Hover) } else { Intent::default() };
+        stroll.tick(1.0 / 60.0, intent, &[]);
+        assert!((stroll.hero.up - Vec3::NEG_X).length() < 1e-5, "{number}: {}", stroll.hero.up);
+    }
+    assert_eq!(count(&stroll.events, |k| *k == EventKind::HoverEnded), 1);
+    assert_eq!(stroll.hero.mode, Mode::Ground);
 }
 
 #[test]
