@@ -282,7 +282,7 @@ fn read_mesh(table: &Table<'_>, soup: &mut Soup) -> Result<(), FileError> {
     let first = soup.corners.len() as u32;
     soup.corners.extend(mesh.corners.iter().map(|c| at + *c * scale));
     soup.indices.extend(mesh.indices.iter().map(|i| first + i));
-    soup.surfaces.extend(mesh.material_of.iter().map(|m| numbers[*m]));
+    soup.surfaces.extend(mesh.material_of.iter().map(|m| numbers[usize::from(*m)]));
     Ok(())
 }
 

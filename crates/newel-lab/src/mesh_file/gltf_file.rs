@@ -1,5 +1,6 @@
 //! glTF 2.0, binary or text: the triangles of every node of the default scene, in the scene's frame.
 
+use std::borrow::Cow;
 use std::path::Path;
 
 use base64::Engine;
@@ -10,9 +11,10 @@ use newel::glam::DVec3;
 use super::MeshFile;
 use crate::error::FileError;
 
-pub(super) fn read(file: &Path, bytes: &[u8]) -> Result<MeshFile, FileError> {
+pub(super) fn read(file: &Path, bytes: Vec<u8>) -> Result<MeshFile, FileError> {
     let refuse = |why: String| FileError::whole(file, format!("is not a usable glTF 2.0 file: {why}"));
-    let document = gltf::Gltf::from_slice(bytes).map_err(|e| refuse(e.to_string()))?;
+    let document = gltf::Gltf::from_slice(&bytes).map_err(|e| refuse(e.to_string()))?;
+    drop(bytes);
     let buffers =
         document.buffers().map(|b| buffer(file, &b, document.blob.as_deref())).collect::<Result<Vec<_>, _>>()?;
     let mut mesh = MeshFile::default();
@@ -24,17 +26,18 @@ pub(super) fn read(file: &Path, bytes: &[u8]) -> Result<MeshFile, FileError> {
     Ok(mesh)
 }
 
-fn buffer(file: &Path, buffer: &gltf::Buffer<'_>, blob: Option<&[u8]>) -> Result<Vec<u8>, FileError> {
+fn buffer<'a>(file: &Path, buffer: &gltf::Buffer<'_>, blob: Option<&'a [u8]>) -> Result<Cow<'a, [u8]>, FileError> {
     let data = match buffer.source() {
-        Source::Bin => blob.map(<[u8]>::to_vec).ok_or_else(|| FileError::whole(file, "its binary part is missing"))?,
+        Source::Bin => blob.map(Cow::from).ok_or_else(|| FileError::whole(file, "its binary part is missing"))?,
         Source::Uri(uri) if uri.starts_with("data:") => {
             let encoded = uri.split_once("base64,").map_or("", |parts| parts.1);
             let decoded = base64::engine::general_purpose::STANDARD.decode(encoded);
-            decoded.map_err(|e| FileError::whole(file, format!("an embedded buffer is broken: {e}")))?
+            decoded.map(Cow::from).map_err(|e| FileError::whole(file, format!("an embedded buffer is broken: {e}")))?
         }
         Source::Uri(uri) => {
             let path = file.parent().unwrap_or(Path::new(".")).join(uri);
-            std::fs::read(&path).map_err(|e| FileError::whole(&path, format!("cannot be read: {e}")))?
+            let read = std::fs::read(&path).map(Cow::from);
+            read.map_err(|e| FileError::whole(&path, format!("cannot be read: {e}")))?
         }
     };
     if data.len() < buffer.length() {
@@ -52,7 +55,7 @@ fn add_node(
     mesh: &mut MeshFile,
     node: &gltf::Node<'_>,
     parent: Matrix,
-    buffers: &[Vec<u8>],
+    buffers: &[Cow<'_, [u8]>],
     depth: usize,
 ) -> Result<(), String> {
     if depth > DEEPEST {
@@ -71,13 +74,13 @@ fn add_primitive(
     mesh: &mut MeshFile,
     primitive: &gltf::Primitive<'_>,
     place: &Matrix,
-    buffers: &[Vec<u8>],
+    buffers: &[Cow<'_, [u8]>],
 ) -> Result<(), String> {
     if primitive.mode() != Mode::Triangles {
         return Ok(());
     }
     check_views(primitive, buffers)?;
-    let reader = primitive.reader(|b| buffers.get(b.index()).map(Vec::as_slice));
+    let reader = primitive.reader(|b| buffers.get(b.index()).map(AsRef::as_ref));
     let positions = reader.read_positions().ok_or("a primitive has no positions")?;
     let first = mesh.corners.len() as u32;
     mesh.corners.extend(positions.map(|p| place.apply(p)));
@@ -101,12 +104,12 @@ fn add_primitive(
 }
 
 /// The reader slices buffers without asking whether they are long enough: ask first.
-fn check_views(primitive: &gltf::Primitive<'_>, buffers: &[Vec<u8>]) -> Result<(), String> {
+fn check_views(primitive: &gltf::Primitive<'_>, buffers: &[Cow<'_, [u8]>]) -> Result<(), String> {
     let positions = primitive.get(&gltf::Semantic::Positions);
     for accessor in positions.into_iter().chain(primitive.indices()) {
         let Some(view) = accessor.view() else { continue };
         let end = view.offset() + view.length();
-        let length = buffers.get(view.buffer().index()).map_or(0, Vec::len);
+        let length = buffers.get(view.buffer().index()).map_or(0, |buffer| buffer.len());
         let stride = view.stride().unwrap_or(accessor.size());
         let needed = accessor.offset() + stride * accessor.count().saturating_sub(1) + accessor.size();
         if end > length || (accessor.count() > 0 && needed > view.length()) {

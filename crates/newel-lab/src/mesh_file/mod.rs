@@ -22,7 +22,7 @@ pub struct MeshFile {
     /// Their colours, red, green and blue from 0 to 1, where the file has them.
     pub colours: Vec<Option<[f32; 3]>>,
     /// Which material each triangle has.
-    pub material_of: Vec<usize>,
+    pub material_of: Vec<u16>,
 }
 
 impl MeshFile {
@@ -43,10 +43,10 @@ impl MeshFile {
     /// ```
     ///
     /// # Errors
-    /// As [`Mesh::new`] and [`Mesh::with_surfaces`]; never for what [`read`] has answered, unless changed since.
+    /// As [`Mesh::new`] and [`Mesh::with_surfaces`]; for what [`read`] has answered, and nobody changed since, only
+    /// [`MeshError::TooLarge`].
     pub fn mesh(&self) -> Result<Mesh, MeshError> {
-        let surfaces: Vec<u16> = self.material_of.iter().map(|m| u16::try_from(*m).unwrap_or(u16::MAX)).collect();
-        Mesh::new(&self.corners, &self.indices)?.with_surfaces(&surfaces)
+        Mesh::new(&self.corners, &self.indices)?.with_surfaces(&self.material_of)
     }
 
     /// The surface that [`mesh`](Self::mesh) makes of a material, by its name; `None` where no material is called so.
@@ -55,12 +55,14 @@ impl MeshFile {
     }
 
     /// The index of a material by its name, added if new.
-    fn material(&mut self, name: &str, colour: Option<[f32; 3]>) -> usize {
-        self.materials.iter().position(|m| m == name).unwrap_or_else(|| {
+    fn material(&mut self, name: &str, colour: Option<[f32; 3]>) -> u16 {
+        let known = self.materials.iter().position(|m| m == name);
+        let number = known.unwrap_or_else(|| {
             self.materials.push(name.to_owned());
             self.colours.push(colour);
             self.materials.len() - 1
-        })
+        });
+        u16::try_from(number).unwrap_or(u16::MAX)
     }
 }
 
@@ -73,7 +75,7 @@ pub fn read(file: &Path) -> Result<MeshFile, FileError> {
     let ending = file.extension().map(|e| e.to_string_lossy().to_lowercase()).unwrap_or_default();
     let bytes = std::fs::read(file).map_err(|e| FileError::whole(file, format!("cannot be read: {e}")))?;
     let mesh = match ending.as_str() {
-        "glb" | "gltf" => gltf_file::read(file, &bytes),
+        "glb" | "gltf" => gltf_file::read(file, bytes),
         "obj" => obj_file::read(file, &bytes),
         other => {
             Err(FileError::whole(file, format!("unknown ending `.{other}`: meshes are .glb, .gltf or .obj files")))
@@ -83,11 +85,23 @@ pub fn read(file: &Path) -> Result<MeshFile, FileError> {
     Ok(mesh)
 }
 
+/// What can be told without building a mesh, which takes time and memory: only that it is too large is told later.
 fn check(file: &Path, mesh: &MeshFile) -> Result<(), FileError> {
     let most = usize::from(u16::MAX);
     if mesh.materials.len() > most {
         let given = mesh.materials.len();
         return Err(FileError::whole(file, format!("{given} materials are too many: at most {most} are allowed")));
     }
-    mesh.mesh().map(|_| ()).map_err(|e| FileError::whole(file, e.to_string()))
+    let refuse = |error: MeshError| Err(FileError::whole(file, error.to_string()));
+    if let Some((vertex, at)) = mesh.corners.iter().enumerate().find(|(_, corner)| !corner.is_finite()) {
+        return refuse(MeshError::NotFinite { vertex, at: at.to_array() });
+    }
+    let has_area = |t: &[u32]| {
+        let [a, b, c] = [t[0], t[1], t[2]].map(|i| mesh.corners[i as usize]);
+        (b - a).cross(c - a).length_squared() > 0.0
+    };
+    match mesh.indices.chunks_exact(3).any(has_area) {
+        true => Ok(()),
+        false => refuse(MeshError::NoTriangles { given: mesh.indices.len() / 3 }),
+    }
 }

@@ -3,6 +3,7 @@
 mod error;
 mod query;
 mod topology;
+mod tree;
 mod vertex;
 
 pub use error::MeshError;
@@ -11,9 +12,6 @@ pub use vertex::Vertex;
 use glam::{DVec3, Vec3};
 use obvhs::aabb::Aabb;
 use obvhs::bvh2::Bvh2;
-use obvhs::bvh2::leaf_collapser::collapse;
-use obvhs::bvh2::reinsertion::ReinsertionOptimizer;
-use obvhs::ploc::{PlocBuilder, PlocSearchDistance, SortPrecision};
 
 use super::footing::Said;
 use super::{Footing, Hold};
@@ -46,7 +44,7 @@ pub struct Mesh {
 }
 
 /// One triangle as it lies in memory: in the order of the tree's leaves, everything a gather needs side by side.
-#[derive(Clone, Copy)]
+#[derive(Clone, Copy, Default)]
 struct Triangle {
     a: Vec3,
     b: Vec3,
@@ -62,6 +60,12 @@ struct Triangle {
     one_way: bool,
 }
 
+impl Triangle {
+    fn bounds(&self) -> Aabb {
+        Aabb { min: self.a.min(self.b).min(self.c).into(), max: self.a.max(self.b).max(self.c).into() }
+    }
+}
+
 /// Corners further than this from the mesh's origin, in metres, are refused: single precision would move them by
 /// more than a millimetre.
 const MOST_REACH: f64 = 16_384.0;
@@ -69,8 +73,6 @@ const MOST_REACH: f64 = 16_384.0;
 const LARGE: f32 = 16.0;
 /// The origin of a mesh is a multiple of this, in metres, so that ordinary meshes keep their corners to the bit.
 const ORIGIN_GRID: f64 = 1024.0;
-/// Triangles to a leaf of the tree, at most. Eight gather fastest: fewer nodes to visit, and one run of memory each.
-const LEAF: u32 = 8;
 
 impl Mesh {
     /// A mesh of `indices.len() / 3` triangles over `vertices`, in metres.
@@ -85,6 +87,7 @@ impl Mesh {
         let local: Vec<Vec3> = exact.iter().map(|p| p.as_vec3()).collect();
         let furthest = vertices.iter().map(|v| v.xyz().abs().max_element()).fold(0.0, f64::max);
         let topology = Topology::new(&exact, indices, V::EXACT * furthest);
+        drop(exact);
         let mut triangles = Vec::with_capacity(indices.len() / 3);
         for (id, corner) in indices.chunks_exact(3).enumerate() {
             let Some(normal) = topology.normal(id) else { continue };
@@ -110,8 +113,8 @@ impl Mesh {
             return Err(MeshError::NoTriangles { given: indices.len() / 3 });
         }
         let dropped = indices.len() / 3 - triangles.len();
-        let mut tree = build_tree(&triangles);
-        let triangles = in_leaf_order(&mut tree, &triangles);
+        drop((local, topology));
+        let tree = tree::build(&mut triangles);
         let mut mesh = Mesh {
             origin,
             triangles,
@@ -293,35 +296,6 @@ fn check_indices(indices: &[u32], vertices: usize) -> Result<(), MeshError> {
         Some(at) => Err(MeshError::OutOfRange { triangle: at / 3, index: indices[at], vertices }),
         None => Ok(()),
     }
-}
-
-fn build_tree(triangles: &[Triangle]) -> Bvh2 {
-    let boxes: Vec<Aabb> = triangles
-        .iter()
-        .map(|t| Aabb { min: t.a.min(t.b).min(t.c).into(), max: t.a.max(t.b).max(t.c).into() })
-        .collect();
-    let order = (0..boxes.len() as u32).collect();
-    let mut tree =
-        PlocBuilder::with_capacity(boxes.len()).build(PlocSearchDistance::Medium, &boxes, order, SortPrecision::U64, 0);
-    ReinsertionOptimizer::default().run(&mut tree, 0.02, None);
-    collapse(&mut tree, LEAF, 8.0);
-    // Parents beside their children in memory: a gather walks down one path.
-    tree.reorder_in_stack_traversal_order();
-    tree
-}
-
-/// The triangles as the leaves of the tree come along, so that neighbouring leaves lie in neighbouring memory.
-fn in_leaf_order(tree: &mut Bvh2, triangles: &[Triangle]) -> Vec<Triangle> {
-    let mut ordered = Vec::with_capacity(triangles.len());
-    for node in tree.nodes.iter_mut().filter(|n| n.is_leaf()) {
-        let first = node.first_index as usize;
-        node.first_index = ordered.len() as u32;
-        let indices = &tree.primitive_indices[first..first + node.prim_count as usize];
-        ordered.extend(indices.iter().map(|&i| triangles[i as usize]));
-    }
-    // The tree now names the triangles by their new places.
-    tree.primitive_indices = (0..ordered.len() as u32).collect();
-    ordered
 }
 
 #[cfg(test)]

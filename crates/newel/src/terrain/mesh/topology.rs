@@ -58,7 +58,7 @@ fn weld(vertices: &[DVec3]) -> Vec<u32> {
 struct Shape {
     normal: Option<Vec3>,
     sliver: bool,
-    longest: usize,
+    longest: u8,
 }
 
 impl Shape {
@@ -70,7 +70,7 @@ impl Shape {
         let size = lengths[longest];
         let has_area = area2 > 1e-12 * size * size && size > 0.0;
         let normal = has_area.then(|| (cross / area2).as_vec3());
-        Shape { normal, sliver: area2 < SLIVER * exact * size, longest }
+        Shape { normal, sliver: area2 < SLIVER * exact * size, longest: longest as u8 }
     }
 }
 
@@ -80,8 +80,18 @@ struct Sides(Vec<Side>);
 #[derive(Clone, Copy)]
 struct Side {
     ends: (u32, u32),
-    triangle: u32,
-    edge: u8,
+    /// Three times the triangle, and which of its edges.
+    number: u32,
+}
+
+impl Side {
+    fn triangle(self) -> usize {
+        self.number as usize / 3
+    }
+
+    fn edge(self) -> u8 {
+        (self.number % 3) as u8
+    }
 }
 
 impl Sides {
@@ -90,21 +100,21 @@ impl Sides {
         for (t, corner) in triangles.iter().enumerate() {
             for edge in 0..3 {
                 let (i, j) = (corner[edge], corner[(edge + 1) % 3]);
-                sides.push(Side { ends: (i.min(j), i.max(j)), triangle: t as u32, edge: edge as u8 });
+                sides.push(Side { ends: (i.min(j), i.max(j)), number: (3 * t + edge) as u32 });
             }
         }
-        sides.sort_unstable_by_key(|s| (s.ends, s.triangle, s.edge));
+        sides.sort_unstable_by_key(|s| (s.ends, s.number));
         Sides(sides)
     }
 
     /// The other triangles along the edge with these ends.
-    fn beside(&self, ends: (u32, u32), triangle: u32) -> impl Iterator<Item = usize> + '_ {
+    fn beside(&self, ends: (u32, u32), triangle: usize) -> impl Iterator<Item = usize> + '_ {
         let first = self.0.partition_point(|s| s.ends < ends);
         self.0[first..]
             .iter()
             .take_while(move |s| s.ends == ends)
-            .filter(move |s| s.triangle != triangle)
-            .map(|s| s.triangle as usize)
+            .map(|s| s.triangle())
+            .filter(move |other| *other != triangle)
     }
 }
 
@@ -112,10 +122,10 @@ impl Sides {
 fn normals(shapes: &[Shape], sides: &Sides) -> Vec<Option<Vec3>> {
     let mut normals: Vec<Option<Vec3>> = shapes.iter().map(|s| s.normal).collect();
     for side in &sides.0 {
-        let t = side.triangle as usize;
+        let t = side.triangle();
         let own = shapes[t];
-        let (true, Some(normal)) = (own.sliver && own.longest == usize::from(side.edge), own.normal) else { continue };
-        let lender = sides.beside(side.ends, side.triangle).find(|&n| !shapes[n].sliver);
+        let (true, Some(normal)) = (own.sliver && own.longest == side.edge(), own.normal) else { continue };
+        let lender = sides.beside(side.ends, t).find(|&n| !shapes[n].sliver);
         if let Some(lent) = lender.and_then(|n| shapes[n].normal) {
             normals[t] = Some(if lent.dot(normal) < 0.0 { -lent } else { lent });
         }
@@ -130,7 +140,7 @@ fn corners_of(t: usize, vertices: &[DVec3], triangles: &[[u32; 3]], sides: &Side
     let Some(normal) = normals[t] else { return 7 };
     for edge in 0..3 {
         let (i, j) = (triangles[t][edge], triangles[t][(edge + 1) % 3]);
-        let mut beside = sides.beside((i.min(j), i.max(j)), t as u32);
+        let mut beside = sides.beside((i.min(j), i.max(j)), t);
         let plain = match (beside.next(), beside.next()) {
             (Some(other), None) => continues(t, other, i, vertices, triangles, normal, normals[other]),
             _ => false,
