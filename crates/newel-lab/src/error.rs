@@ -37,6 +37,11 @@ impl FileError {
 }
 
 impl Place {
+    /// The same after so many lines more.
+    pub(crate) fn after(self, lines: usize) -> Place {
+        Place { line: self.line + lines, ..self }
+    }
+
     /// The place of a span of bytes in `text`.
     pub fn of(text: &str, span: std::ops::Range<usize>) -> Place {
         let whole = |mut at: usize| {

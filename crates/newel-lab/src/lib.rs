@@ -16,6 +16,7 @@ mod course;
 mod error;
 mod explained;
 mod judge;
+mod long_list;
 pub mod measure;
 mod mesh_file;
 mod names;

@@ -7,12 +7,22 @@ use std::path::{Path, PathBuf};
 use toml_edit::{Document, Item, TableLike, Value};
 
 use crate::error::{FileError, Place};
+use crate::long_list::{Part, apart};
 
 /// A parsed TOML file.
 pub struct Source {
     file: PathBuf,
+    /// All of it, or all but the long list that is read apart.
     document: Document<String>,
+    /// How many lines come before it, where it is a part of a file.
+    line: usize,
+    /// The tables of the long list.
+    parts: Vec<Part>,
 }
+
+/// A text of more bytes than this has its long list read apart, and the name of that.
+const LONG: usize = 1_000_000;
+const LIST: &str = "script";
 
 impl Source {
     /// Reads and parses a file.
@@ -31,11 +41,17 @@ impl Source {
     /// # Errors
     /// [`FileError`] where it is not TOML.
     pub fn parse(file: &Path, text: String) -> Result<Source, FileError> {
+        let (text, parts) = if text.len() > LONG { apart(text, LIST) } else { (text, Vec::new()) };
+        Ok(Source { parts, ..Source::parse_part(file, text, 0)? })
+    }
+
+    /// Parses a part of a file that begins after so many lines.
+    fn parse_part(file: &Path, text: String, line: usize) -> Result<Source, FileError> {
         match Document::parse(text.clone()) {
-            Ok(document) => Ok(Source { file: file.to_owned(), document }),
+            Ok(document) => Ok(Source { file: file.to_owned(), document, line, parts: Vec::new() }),
             Err(error) => Err(FileError {
                 file: file.to_owned(),
-                place: error.span().map(|span| Place::of(&text, span)),
+                place: error.span().map(|span| Place::of(&text, span).after(line)),
                 field: None,
                 message: not_toml(error.message()),
             }),
@@ -89,7 +105,7 @@ impl<'a> Table<'a> {
         let known = span != (0..0);
         FileError {
             file: self.source.file.clone(),
-            place: known.then(|| Place::of(self.source.document.raw(), span)),
+            place: known.then(|| Place::of(self.source.document.raw(), span).after(self.source.line)),
             field: (!field.is_empty()).then(|| field.to_owned()),
             message: message.into(),
         }
@@ -245,6 +261,26 @@ impl<'a> Table<'a> {
             Ok(self.inner(table, value.span(), name(i)))
         };
         list.iter().enumerate().map(inner).collect()
+    }
+
+    /// Reads the tables of a list one after another; for the list that may be long.
+    pub fn each_table(&self, field: &'static str, mut read: impl FnMut(&Table<'_>) -> Read<()>) -> Read<()> {
+        for table in self.tables(field)? {
+            read(&table)?;
+        }
+        if field != LIST || self.source.parts.is_empty() {
+            return Ok(());
+        }
+        if self.has(field) {
+            return Err(self.field_error(field, format!("`{field}` is given twice: as one list, and as [[{field}]]")));
+        }
+        for part in &self.source.parts {
+            let source = Source::parse_part(&self.source.file, part.text.clone(), part.line)?;
+            for (number, table) in source.root().tables(field)?.into_iter().enumerate() {
+                read(&Table { path: format!("{field}[{}]", part.first + number), ..table })?;
+            }
+        }
+        Ok(())
     }
 
     fn inner(&self, table: &'a dyn TableLike, span: Option<Range<usize>>, path: String) -> Table<'a> {

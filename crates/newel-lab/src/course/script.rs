@@ -141,7 +141,7 @@ impl<'a> Player<'a> {
 pub(super) fn read(root: &Table<'_>, duration: f64) -> Result<Script, FileError> {
     let mut moments: Vec<Moment> = Vec::new();
     let mut last = 0.0;
-    for table in root.tables("script")? {
+    root.each_table("script", |table| {
         let at = table.required("at", 0.0..=duration)?;
         if at < last {
             let message =
@@ -149,9 +149,9 @@ pub(super) fn read(root: &Table<'_>, duration: f64) -> Result<Script, FileError>
             return Err(table.field_error("at", message));
         }
         last = at;
-        read_moment(&table, at, &mut moments)?;
-        table.finish()?;
-    }
+        read_moment(table, at, &mut moments)?;
+        table.finish()
+    })?;
     moments.sort_by(|a, b| a.at.total_cmp(&b.at));
     Ok(Script { moments })
 }

@@ -84,3 +84,29 @@ fn modifiers_surfaces_and_displacement_are_played_told_and_hashed() {
     let why = Course::from_text(PathBuf::from("x"), unknown).unwrap_err().to_string();
     assert!(why.contains("nothing here is made of `mud`; there is ice"), "{why}");
 }
+
+#[test]
+fn a_long_script_is_read_in_parts_and_every_mistake_keeps_its_line() {
+    let many = 40_000;
+    let text = |bad: usize| {
+        let moment = |n: usize| {
+            let x = if n == bad { "nan" } else { "0.25" };
+            format!("[[script]]\nat = {:.4} # the moment {n}\nheading = [{x}, 0, 0.5]\n", n as f64 / 1e4)
+        };
+        let head = "duration = 9\n[spawn]\nposition = [0, 0, 0]\n[[terrain]]\nkind = \"floor\"\nsize = [9, 9]\n";
+        let tail = "[[expect]]\nat = 0.1\nmode = \"ground\"\n";
+        format!("{head}{}{tail}", (0..many).map(moment).collect::<String>())
+    };
+    let read = |text: String| Course::from_text(PathBuf::from("long.toml"), text);
+    let long = read(text(many)).unwrap();
+    assert!(text(many).len() > 1_000_000 && long.script.moments.len() == many && long.expectations.len() == 1);
+    // A string over several lines keeps it from being read in parts: it is the same script.
+    assert_eq!(long.script, read(format!("title = \"\"\"\nlong\"\"\"\n{}", text(many))).unwrap().script);
+    for bad in [0, 5000, many - 1] {
+        let why = read(text(bad)).unwrap_err().to_string();
+        let line = 7 + 3 * bad + 2;
+        assert!(why.contains(&format!("long.toml:{line}:12: script[{bad}].heading")), "{why}");
+    }
+    let twice = read(format!("script = []\n{}", text(many))).unwrap_err().to_string();
+    assert!(twice.contains("`script` is given twice"), "{twice}");
+}
