@@ -54,6 +54,7 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
                         let words = route.legs.iter().map(|leg| match leg.by {
                             By::Walking(_) => "walk",
                             By::Link(kind, _) => kind.words(),
+                            By::Swimming => "swim",
                         });
                         legs = words.collect::<Vec<_>>().join(", ");
                     }

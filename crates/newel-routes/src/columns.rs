@@ -1,7 +1,7 @@
 //! Floors under a square of the map, column by column: where it is worth trying to stand.
 
 use newel::glam::{DVec2, DVec3};
-use newel::{Patch, Terrain, When};
+use newel::{Effect, Patch, Terrain, When, Zone};
 
 use crate::frame::Frame;
 
@@ -10,6 +10,8 @@ use crate::frame::Frame;
 pub(crate) struct Try {
     pub map: DVec2,
     pub height: f64,
+    /// Whether its floor is no steeper than what can be walked. A steeper one only shows where there is water to float in.
+    pub is_walkable: bool,
     /// How far from the middle of its column.
     off: f64,
 }
@@ -37,6 +39,8 @@ struct Stretch {
 #[derive(Clone, Copy)]
 pub(crate) struct Floors {
     pub least_up: f64,
+    /// Whether water over floors of any slope counts.
+    pub swims: bool,
     pub apart: f64,
     pub radius: f64,
     /// What is level by no less than this is gentle.
@@ -45,9 +49,11 @@ pub(crate) struct Floors {
 
 /// The feet are tried this much over the floor, metres.
 const LIFT: f64 = 0.002;
+/// The cosine of the steepest floor that is looked at under water.
+const STEEPEST_UNDER_WATER: f64 = 0.1;
 
 impl Columns {
-    /// All that the terrain has for floors in `count` by `count` columns from the column `first`.
+    /// All that the terrain has for floors in `count` by `count` columns from the column `first`, and how many facets that took.
     pub fn of(
         terrain: &dyn Terrain,
         when: When,
@@ -55,7 +61,7 @@ impl Columns {
         square: ([i32; 2], usize, f64),
         heights: [f64; 2],
         floors: Floors,
-    ) -> Columns {
+    ) -> (Columns, usize) {
         let (first, count, cell) = square;
         let mut columns = Columns {
             first,
@@ -69,6 +75,8 @@ impl Columns {
         let corner = DVec2::new(f64::from(first[0]), f64::from(first[1])) * cell;
         let (low, high) = bounds(frame, corner - near, corner + (count as f64 * cell + near), heights);
         let patch = Patch::of(terrain, when, low, high);
+        let is_water = |zone: &&Zone| floors.swims && matches!(zone.effect, Effect::Water(_));
+        let water: Vec<&Zone> = patch.zones().iter().filter(is_water).collect();
         for facet in patch.facets() {
             let level = facet.normal.as_dvec3().dot(frame.up).abs();
             let corners = [facet.a, facet.b, facet.c].map(|p| {
@@ -76,22 +84,25 @@ impl Columns {
                 (frame.map(place), frame.height(place))
             });
             columns.note(corners, level >= floors.gentle, near);
-            if level >= floors.least_up {
-                columns.lay(corners, LIFT + floors.radius * (1.0 / level - 1.0));
+            let is_walkable = level >= floors.least_up;
+            if is_walkable || (level > STEEPEST_UNDER_WATER && water.iter().any(|zone| under(zone, corners, frame))) {
+                let lift = LIFT + if is_walkable { floors.radius * (1.0 / level - 1.0) } else { 0.0 };
+                columns.lay(corners, lift, is_walkable);
             }
         }
         if !patch.rounds().is_empty() {
             columns.near.clear();
         }
         columns.sort_out(floors.apart);
-        columns
+        (columns, patch.facets().len())
     }
 
     /// The same for a character that keeps to a plane seen from above: one try a column.
     pub fn level(square: ([i32; 2], usize, f64), height: f64) -> Columns {
         let (first, count, cell) = square;
         let mut columns = Columns { first, count, cell, tries: Vec::new(), near: Vec::new() };
-        let tries = (0..count * count).map(|n| vec![Try { map: columns.middle(n), height, off: 0.0 }]);
+        let tries =
+            (0..count * count).map(|n| vec![Try { map: columns.middle(n), height, is_walkable: true, off: 0.0 }]);
         columns.tries = tries.collect();
         columns
     }
@@ -114,6 +125,11 @@ impl Columns {
         let Some(near) = self.near.get(column) else { return false };
         let touches = |s: &&Stretch| s.high >= height - step && s.low <= height + tall + step;
         near.iter().filter(touches).all(|s| s.gentle && s.high <= height + step)
+    }
+
+    /// True where nothing near a column reaches between two heights.
+    pub fn is_free(&self, column: usize, low: f64, high: f64) -> bool {
+        self.near.get(column).is_some_and(|near| near.iter().all(|s| s.high < low || s.low > high))
     }
 
     /// Notes how high a triangle reaches near the columns that it comes within `far` of.
@@ -150,7 +166,7 @@ impl Columns {
     }
 
     /// Lays a triangle over the columns that it reaches into.
-    fn lay(&mut self, corners: [(DVec2, f64); 3], lift: f64) {
+    fn lay(&mut self, corners: [(DVec2, f64); 3], lift: f64, is_walkable: bool) {
         let [a, b, c] = corners.map(|(map, _)| map);
         for column in self.between(a.min(b).min(c), a.max(b).max(c)) {
             let middle = self.middle(column);
@@ -159,7 +175,7 @@ impl Columns {
             let off = (at - middle).abs().max_element();
             if off <= 0.5 * self.cell {
                 let height = corners.iter().zip(weights).map(|((_, h), w)| h * w).sum::<f64>() + lift;
-                self.tries[column].push(Try { map: at, height, off });
+                self.tries[column].push(Try { map: at, height, is_walkable, off });
             }
         }
     }
@@ -168,7 +184,10 @@ impl Columns {
     fn sort_out(&mut self, apart: f64) {
         for tries in &mut self.tries {
             // Of several triangles of one floor the higher has the foot.
-            tries.sort_by(|a, b| a.off.total_cmp(&b.off).then(b.height.total_cmp(&a.height)));
+            tries.sort_by(|a, b| {
+                let walkable_first = b.is_walkable.cmp(&a.is_walkable);
+                walkable_first.then(a.off.total_cmp(&b.off)).then(b.height.total_cmp(&a.height))
+            });
             let mut kept: Vec<Try> = Vec::new();
             for one in tries.drain(..) {
                 if kept.iter().all(|k| (k.height - one.height).abs() >= apart) {
@@ -186,6 +205,11 @@ fn bounds(frame: Frame, low: DVec2, high: DVec2, heights: [f64; 2]) -> (DVec3, D
     let corners = [low, DVec2::new(low.x, high.y), high, DVec2::new(high.x, low.y)];
     let places = corners.into_iter().flat_map(|map| heights.map(|h| frame.place(map, h)));
     places.fold((DVec3::INFINITY, DVec3::NEG_INFINITY), |(l, h), p| (l.min(p), h.max(p)))
+}
+
+/// True where a corner of a triangle lies in a zone.
+fn under(zone: &Zone, corners: [(DVec2, f64); 3], frame: Frame) -> bool {
+    corners.iter().any(|(map, height)| zone.holds(frame.place(*map, *height)))
 }
 
 /// How its height changes over the map; `None` for a triangle that is upright.

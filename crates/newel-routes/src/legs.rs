@@ -3,15 +3,16 @@
 
 use newel::glam::{DVec3, Vec3};
 use newel::{
-    Character, Command, Intent, Mode, Modifiers, Patch, RayHit, Stance, Support, Terrain, Tick, Tuning, When, Workspace,
+    Character, Command, Heading, Intent, Mode, Modifiers, Patch, RayHit, Stance, Support, Terrain, Tick, Tuning, When,
+    Workspace,
 };
 
+use crate::budget::{Budget, QUERIES_A_PLACE, TRIAL_TICK};
 use crate::frame::Frame;
 use crate::survey::Survey;
 use crate::told::Told;
+use crate::walk::Walk;
 
-/// A way is tried in pieces of at most this many metres, so that one that ends is soon given up.
-const PIECE: f64 = 0.8;
 /// It is there where it is this near over the map, metres, and this near in height; what slid along something is not.
 const THERE: f64 = 2e-3;
 const SAME_FLOOR: f64 = 0.05;
@@ -19,6 +20,11 @@ const SAME_FLOOR: f64 = 0.05;
 const CORRECTIONS: usize = 8;
 /// A tick of no account, seconds: all that is done in it takes no time.
 const INSTANT: f64 = 1e-4;
+/// And so near on water, where it rises and sinks a little meanwhile.
+const SWUM_THERE: f64 = 0.03;
+/// Walking into water or out of it is tried in at most so many ticks of so many seconds.
+const WADES: usize = 60;
+const WADING_TICK: f64 = 0.05;
 /// Ticks for coming to rest, and how long they are, seconds.
 const SETTLING: usize = 6;
 const SETTLING_TICK: f64 = 0.02;
@@ -33,6 +39,8 @@ pub(crate) struct Legs<'a> {
     pub plain: &'a Tuning,
     /// The tuning as it is, for what is more than walking.
     pub real: &'a Tuning,
+    /// What its trials count for.
+    pub budget: Budget,
     modifiers: Modifiers,
     work: Workspace,
     nobodies: [Option<Character>; 3],
@@ -65,7 +73,8 @@ impl<'a> Legs<'a> {
         both: [&'a Tuning; 2],
     ) -> Legs<'a> {
         let (modifiers, work, [plain, real]) = (Modifiers::default(), Workspace::new(), both);
-        Legs { terrain, when, survey, frame, plain, real, modifiers, work, nobodies: [None; 3] }
+        let budget = Budget::unlimited();
+        Legs { terrain, when, survey, frame, plain, real, budget, modifiers, work, nobodies: [None; 3] }
     }
 
     /// The same once more, for another thread.
@@ -103,6 +112,9 @@ impl<'a> Legs<'a> {
         for _ in 0..SETTLING {
             let told = self.pass(&mut it, SETTLING_TICK).ok_or(Unfit::NoFooting)?;
             pushed |= told.is_stuck || told.is_pushed || it.stance != stance;
+            if it.mode == Mode::Swim && stance == Stance::Stand && self.survey.swims {
+                return self.float(it, place, aside, told.depth);
+            }
             if told.is_stuck || it.mode == Mode::Swim || it.stance != stance || !self.is_near(it.position, place, aside)
             {
                 break;
@@ -110,11 +122,28 @@ impl<'a> Legs<'a> {
             if self.is_at_rest(&it) {
                 // What has sunk to the bottom of deep water does not stay there.
                 let told = self.pass(&mut it, INSTANT).ok_or(Unfit::NoFooting)?;
-                let stays = self.is_at_rest(&it) && told.depth <= self.survey.wades;
+                let stays = self.is_at_rest(&it) && (self.survey.swims || told.depth <= self.survey.wades);
                 return if stays { Ok(it) } else { Err(Unfit::NoFooting) };
             }
         }
         Err(if pushed { Unfit::NoRoom } else { Unfit::NoFooting })
+    }
+
+    /// A swimmer floating at rest over where it swims, its feet `depth` metres under water.
+    fn float(&mut self, mut it: Character, place: DVec3, aside: f64, depth: f64) -> Result<Character, Unfit> {
+        let swim = self.plain.values().swim.ok_or(Unfit::NoFooting)?;
+        let floats = f64::from(swim.float) * f64::from(self.plain.shape().height);
+        it.state.position = place + self.frame.up * (depth - floats);
+        it.state.velocity = DVec3::ZERO;
+        let at = it.position;
+        let told = self.pass(&mut it, INSTANT).ok_or(Unfit::NoFooting)?;
+        it.state.velocity = DVec3::ZERO;
+        let off = self.frame.map(it.position) - self.frame.map(place);
+        let stays = (it.position - at).length() <= SAME_FLOOR && off.abs().max_element() <= aside;
+        match told.is_stuck || told.is_pushed || it.mode != Mode::Swim || !stays {
+            true => Err(Unfit::NoRoom),
+            false => Ok(it),
+        }
     }
 
     /// Somebody in a stance who has not been anywhere yet.
@@ -168,7 +197,9 @@ impl<'a> Legs<'a> {
     ) -> Option<Told> {
         let Legs { terrain, when, modifiers, work, .. } = self;
         let tick = Tick { number: when.number, terrain: *terrain, tuning, modifiers, dt };
-        tick.step(work, it, intent, commands).ok().map(|outcome| Told::of(&outcome))
+        let told = tick.step(work, it, intent, commands).ok().map(|outcome| Told::of(&outcome));
+        self.budget.spend(TRIAL_TICK + u64::from(self.work.take_queries()) / QUERIES_A_PLACE);
+        told
     }
 
     /// One tick with the tuning as it is.
@@ -176,38 +207,46 @@ impl<'a> Legs<'a> {
         self.play(self.real, it, intent, &[], dt)
     }
 
-    /// Walks straight over the map to where `to` is on it: whoever stands there then, on the same floor, and how far that was along the
-    /// ground; `None` where something is in the way, the ground ends, or what is walked on is slower than `pace`, a factor on the top speed.
+    /// Walks or swims straight over the map to where `to` is on it: whoever is there then, on the same floor, and how far that was along
+    /// the ground; `None` where something is in the way, the ground ends, or what is walked on is slower than `pace`, a factor on the top
+    /// speed.
     pub fn walk(&mut self, who: &Character, to: DVec3, pace: f32) -> Option<(Character, f64)> {
-        let (there, far) = self.walk_at(who, to, pace)?;
-        let off = self.frame.height(there.position) - self.frame.height(to);
-        Some((there, far)).filter(|_| off.abs() <= SAME_FLOOR)
+        Walk::by(self, who, to, pace).whole(self)
     }
 
     /// The same to whatever floor that leads to.
     pub fn walk_on(&mut self, who: &Character, to: DVec3) -> Option<Character> {
-        self.walk_at(who, to, 0.0).map(|(there, _)| there)
+        Walk::by(self, who, to, 0.0).whole_to_any_floor(self)
     }
 
-    fn walk_at(&mut self, who: &Character, to: DVec3, pace: f32) -> Option<(Character, f64)> {
+    /// Walks into water, or swims out of it, toward a place: true where it comes there.
+    pub fn wades(&mut self, who: &Character, to: DVec3) -> bool {
         let (frame, mut it) = (self.frame, *who);
         it.state.velocity = DVec3::ZERO;
-        let from = frame.map(it.position);
-        let way = frame.map(to) - from;
-        let pieces = (way.length() / PIECE).ceil().max(1.0);
-        let mut far = 0.0;
-        for n in 1..=pieces as u32 {
-            let (goal, before) = (from + way * (f64::from(n) / pieces), it.position);
-            if !self.go_to(&mut it, frame.place(goal, 0.0)) || (pace > 0.0 && self.pace(&it) < pace) {
-                return None;
+        for _ in 0..WADES {
+            let Some(way) = frame.direction(to - it.position) else { return true };
+            let intent = Intent::new(Heading::World(way.as_vec3())).in_stance(it.stance);
+            if self.play_for_real(&mut it, &intent, WADING_TICK).is_none() {
+                return false;
             }
-            far += (it.position - before).length();
+            let (near, rise) = (frame.across(it.position, to), frame.height(it.position) - frame.height(to));
+            if near <= 0.5 * self.survey.cell && rise.abs() <= self.step() + self.survey.cell {
+                return matches!(it.mode, Mode::Ground | Mode::Swim);
+            }
         }
-        Some((it, far))
+        false
+    }
+
+    /// Swims straight to a place on the water; false where it did not come there.
+    pub fn swim_to(&mut self, it: &mut Character, to: DVec3) -> bool {
+        let command = Command::Displace { by: to - it.position };
+        let there = self.play(self.plain, it, &Intent::default(), &[command], INSTANT).is_some();
+        it.state.velocity = DVec3::ZERO;
+        there && it.mode == Mode::Swim && self.frame.across(it.position, to) <= SWUM_THERE
     }
 
     /// Goes straight over the map to where `to` is on it; false where it did not come there on the ground.
-    fn go_to(&mut self, it: &mut Character, to: DVec3) -> bool {
+    pub fn go_to(&mut self, it: &mut Character, to: DVec3) -> bool {
         let frame = self.frame;
         for _ in 0..CORRECTIONS {
             let left = frame.place(frame.map(to) - frame.map(it.position), 0.0);
@@ -244,6 +283,10 @@ impl<'a> Legs<'a> {
 
     /// What is left of the top speed on what it stands on, and in: a factor.
     pub fn pace(&mut self, it: &Character) -> f32 {
+        if it.mode == Mode::Swim {
+            let swims = self.real.values().swim.map_or(1.0, |swim| swim.speed);
+            return swims / self.real.values().ground.speed.max(0.01);
+        }
         let footing = self.terrain.footing(it.ground.ground(it.position).surface).speed.clamp(0.0, 1.0);
         let under = if it.immersed == Default::default() { 0.0 } else { self.under(it) };
         footing * (1.0 - (1.0 - self.plain.values().ground.wading.min(1.0)) * under)

@@ -2,8 +2,8 @@
 //!
 //! [`Routes`] surveys any [`Terrain`](newel::Terrain) for characters of one tuning: where they can stand, what they can walk, and where a drop,
 //! a jump, a ladder or a ledge leads on. It does so with the character's own legs, so that what it says is what the character will do.
-//! [`Routes::pick`] makes a place of a view ray, or says why it cannot; [`Routes::plan`] finds a [`Route`]; a [`Trip`] is the driver
-//! that goes it.
+//! [`Routes::pick`] makes a place of a view ray, or says why it cannot; [`Routes::plan`] finds a [`Route`], a little in each call; a [`Trip`] is
+//! the driver that plans and goes it.
 //!
 //! ```
 //! use newel::{Intent, Mesh, Runner, Tuning, glam::{DVec3, Vec3}};
@@ -29,28 +29,38 @@
 #![deny(missing_docs)]
 #![forbid(unsafe_code)]
 
+mod budget;
 mod columns;
+mod corner;
+mod crossing;
 mod ends;
+mod flood;
 mod frame;
 mod ground;
 mod legs;
 mod link;
 mod linking;
 mod pick;
-mod plan;
+mod planning;
 mod route;
 mod routes;
 mod search;
+mod standing;
 mod straighten;
 mod survey;
+mod surveying;
 mod tile;
 mod told;
+mod travel;
 mod trip;
+mod walk;
 
 pub use link::{LinkKind, Script};
 pub use pick::NoPlace;
+pub use planning::Planning;
 pub use route::{By, Leg, Route, Short};
 pub use routes::{Routes, Surveyed};
 pub use search::Grid;
 pub use survey::{Survey, SurveyError};
-pub use trip::{AfterLast, Stop, Travel, Trip, TripEnd};
+pub use travel::{AfterLast, Stop, Travel, TripEnd};
+pub use trip::Trip;

@@ -45,13 +45,18 @@ pub struct Script {
 }
 
 impl Script {
-    /// What to press in a tick of `dt` seconds that begins `since` seconds after the script did.
+    /// What to press in a tick of `dt` seconds that begins `since` seconds after the script did. Who `hangs` from a ledge, and is not on its
+    /// way onto it, presses the jump button anew to pull itself up.
     #[must_use]
-    pub fn intent(&self, own: Intent, since: f64, dt: f64) -> Intent {
+    pub fn intent(&self, own: Intent, since: f64, dt: f64, hangs: bool) -> Intent {
         let mut intent = own.led(Heading::World(self.way), Face::Tuned);
         intent.guard = false;
         if self.grabs {
             intent = intent.hold(Button::Grab);
+        }
+        if hangs {
+            let press = Timed { at: 0.5 * dt, change: Change::Button(Button::Jump, true) };
+            return intent.also(press).unwrap_or(intent);
         }
         match self.jumps {
             Some(when) if when <= since => intent.hold(Button::Jump),
@@ -83,8 +88,8 @@ const STAYS: f64 = 0.45;
 /// And so long with less than so much way, metres, is too.
 const STUCK: f64 = 0.8;
 const LITTLE: f64 = 0.15;
-/// What hangs from a ledge for so long, seconds, is not on its way up.
-const HANGS: f64 = 0.35;
+/// What hangs from a ledge for so long, seconds, though it pulls, does not get up.
+const HANGS: f64 = 1.05;
 /// It comes to rest within so many ticks after it has landed.
 const STOPPING: usize = 20;
 
@@ -95,7 +100,8 @@ pub(crate) fn try_out(legs: &mut Legs<'_>, who: &Character, script: Script) -> O
     let patience = STAYS + script.jumps.unwrap_or(0.0);
     let (mut was, mut hung) = ((it.position, 0.0), 0.0);
     while !(left && it.mode == Mode::Ground) {
-        let intent = script.intent(Intent::default(), time, TICK);
+        let hangs = it.mode == Mode::Ledge && !it.phase.is_ledge_move();
+        let intent = script.intent(Intent::default(), time, TICK, hangs);
         let deepest = legs.play_for_real(&mut it, &intent, TICK)?;
         time += TICK;
         match it.mode {

@@ -3,8 +3,9 @@
 use std::sync::Arc;
 
 use newel::glam::{DVec2, DVec3};
-use newel::{Character, Intent};
+use newel::{Character, Intent, Takes};
 
+use crate::budget::OutOfBudget;
 use crate::legs::Legs;
 use crate::link::{Link, Script, try_out};
 use crate::tile::{NO_WAY, SIDE, Tile, WAYS};
@@ -21,6 +22,8 @@ const RUN_UP: f64 = 1.1;
 const RUN_TICK: f64 = 1.0 / 60.0;
 /// At a wall it jumps so soon after it sets out, seconds.
 const AT_ONCE: f64 = 0.1;
+/// What looking about from a rim counts for, in places.
+const AT_A_RIM: u64 = 10;
 /// The tiles of a neighbourhood along each side, and the one in the middle.
 const TILES: usize = 3;
 const MIDDLE: usize = 4;
@@ -45,16 +48,22 @@ impl Neighbourhood {
             *from = count;
             count += tile.nodes.len();
         }
-        let mut all = Neighbourhood { tiles, first, piece: (0..count as u32).collect() };
+        let pieces = first
+            .iter()
+            .zip(&tiles)
+            .flat_map(|(first, tile)| tile.piece.iter().map(move |piece| (first + usize::from(*piece)) as u32));
+        let mut all = Neighbourhood { first, piece: pieces.collect(), tiles: tiles.clone() };
         all.join_pieces();
         all
     }
 
-    /// Joins what can be walked both ways (union by the lower number, after Tarjan, 1975).
+    /// Joins the pieces of tiles that lead into each other both ways.
     fn join_pieces(&mut self) {
+        let is_border = |column: usize| [column % SIDE, column / SIDE].iter().any(|n| [0, SIDE - 1].contains(n));
         for tile in 0..TILES * TILES {
-            for node in 0..self.tiles[tile].nodes.len() {
-                for way in 0..4 {
+            for column in (0..SIDE * SIDE).filter(|column| is_border(*column)) {
+                let (first, floors) = self.tiles[tile].floors(column);
+                for (node, way) in (first..first + floors.len()).flat_map(|node| (0..4).map(move |way| (node, way))) {
                     let Some(other) = self.walked_to((tile, node), way) else { continue };
                     if self.walked_to(other, way + 4) == Some((tile, node)) {
                         let (a, b) = (self.find(self.number((tile, node))), self.find(self.number(other)));
@@ -131,23 +140,52 @@ impl Neighbourhood {
     }
 }
 
-/// All links that begin in the middle tile, by the node they begin at.
-pub(crate) fn links(legs: &mut Legs<'_>, around: &mut Neighbourhood) -> Vec<Link> {
-    let mut links = Vec::new();
-    for node in 0..around.tiles[MIDDLE].nodes.len() {
+/// The links of the middle tile of a neighbourhood being looked for, node by node.
+pub(crate) struct Linking {
+    around: Neighbourhood,
+    /// Nodes done with.
+    done: usize,
+    links: Vec<Link>,
+}
+
+impl Linking {
+    pub fn new(tiles: [Arc<Tile>; TILES * TILES]) -> Linking {
+        Linking { around: Neighbourhood::new(tiles), done: 0, links: Vec::new() }
+    }
+
+    /// Goes on with it, as far as the budget reaches.
+    pub fn work(&mut self, legs: &mut Legs<'_>) -> Result<(), OutOfBudget> {
+        while self.done < self.around.tiles[MIDDLE].nodes.len() {
+            legs.budget.check()?;
+            self.look_from(legs, self.done);
+            self.done += 1;
+        }
+        Ok(())
+    }
+
+    fn look_from(&mut self, legs: &mut Legs<'_>, node: usize) {
+        let around = &mut self.around;
         let next = around.tiles[MIDDLE].nodes[node].next;
+        if !next.contains(&NO_WAY) {
+            return;
+        }
+        legs.budget.spend(AT_A_RIM);
         let column = around.tiles[MIDDLE].column_of(node);
         for way in ways_to_try(&next) {
             // Along an edge every other one is enough.
             if (column % SIDE + column / SIDE) % 2 == 1 && around.goes_on_beside(node, way) {
                 continue;
             }
-            try_way(legs, around, node, way, &mut links);
+            try_way(legs, around, node, way, &mut self.links);
         }
     }
-    // A run-up begins elsewhere than where it was looked for.
-    links.sort_by_key(|link| link.from);
-    links
+
+    /// All links, by the node they begin at.
+    pub fn finish(mut self) -> Vec<Link> {
+        // A run-up begins elsewhere than where it was looked for.
+        self.links.sort_by_key(|link| link.from);
+        self.links
+    }
 }
 
 /// The middle one of every run of neighbours that cannot be walked to.
@@ -177,9 +215,11 @@ fn try_way(legs: &mut Legs<'_>, around: &mut Neighbourhood, node: usize, way: us
     // Of what leads to the same place the plainer is enough.
     let tries = if is_open(legs, &who, along) {
         let run = worth.jump.then(|| run_up(legs, around, (node, &who), way)).flatten();
-        [vec![by(worth.drop, plain), by(worth.down_by_hand, grabs)], vec![run.or(by(worth.jump, jumps(0.0)))]]
+        let jump = run.or(by(worth.jump, jumps(0.0)));
+        [vec![by(worth.drop, plain), by(worth.down_by_hand, grabs)], vec![jump, worth.caught(jump)]]
     } else {
-        [vec![by(worth.up_by_hand, plain), by(worth.jump_up, jumps(AT_ONCE))], Vec::new()]
+        let jump = by(worth.jump_up, jumps(AT_ONCE));
+        [vec![by(worth.up_by_hand, plain), by(worth.up_by_button, grabs), jump, worth.caught(jump)], Vec::new()]
     };
     for kind in tries {
         let found = kind.into_iter().flatten().find_map(|(start, who, script)| {
@@ -197,6 +237,9 @@ struct Worth {
     jump: bool,
     down_by_hand: bool,
     up_by_hand: bool,
+    /// What is climbed or caught takes the grab button.
+    up_by_button: bool,
+    caught_by_button: bool,
     jump_up: bool,
 }
 
@@ -210,18 +253,28 @@ impl Worth {
         let climbs = if survey.climbs && values.climb.is_some() { f64::INFINITY } else { reach.max(2.0) };
         let high = jump.map_or(0.0, |jump| f64::from(jump.height)) + reach;
         let low = -survey.drop.max(legs.step());
+        let takes = [values.climb.map(|climb| climb.takes), values.ledge.map(|ledge| ledge.takes)];
+        let by_button = hands && takes.contains(&Some(Takes::Button));
         let mut ahead = |far: f64, rise: [f64; 2]| around.is_ground_ahead(legs, (MIDDLE, node), along, far, rise);
         Worth {
             drop: survey.drop > 0.0 && ahead(DROPS, [low, 0.0]),
             jump: jump.is_some() && ahead(JUMPS * f64::from(values.ground.speed), [low, high]),
             down_by_hand: hands && ahead(BY_HAND, [-climbs, 0.0]),
+            up_by_button: by_button && ahead(BY_HAND, [-1.0, climbs]),
+            caught_by_button: values.ledge.is_some_and(|ledge| ledge.takes == Takes::Button) && survey.climbs,
             up_by_hand: (hands || over) && ahead(BY_HAND + f64::from(u8::from(over)), [-1.0, climbs]),
             jump_up: jump.is_some() && ahead(BY_HAND, [0.0, high]),
         }
     }
 
+    /// The same jump holding the grab button, where a ledge may be caught so.
+    fn caught(self, jump: Option<(usize, Character, Script)>) -> Option<(usize, Character, Script)> {
+        let by_hand = |(start, who, script)| (start, who, Script { grabs: true, ..script });
+        jump.filter(|_| self.caught_by_button).map(by_hand)
+    }
+
     fn any(self) -> bool {
-        self.drop || self.jump || self.down_by_hand || self.up_by_hand || self.jump_up
+        self.drop || self.up_by_button || self.jump || self.down_by_hand || self.up_by_hand || self.jump_up
     }
 }
 
@@ -287,7 +340,7 @@ fn run_up(
     let script = Script { way: along.as_vec3(), jumps: None, grabs: false };
     let (mut it, mut gone, mut time) = (who, 0.0, 0.0);
     while gone < goal && time < 5.0 {
-        legs.play_for_real(&mut it, &script.intent(Intent::default(), time, RUN_TICK), RUN_TICK)?;
+        legs.play_for_real(&mut it, &script.intent(Intent::default(), time, RUN_TICK, false), RUN_TICK)?;
         let now = legs.frame.across(who.position, it.position);
         if now >= goal {
             let part = (goal - gone) / (now - gone).max(1e-9);

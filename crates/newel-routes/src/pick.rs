@@ -1,9 +1,12 @@
 //! Picking: from what a player points at to a place to stand.
 
 use newel::glam::{DVec3, Vec3};
-use newel::{Character, Stance};
+use newel::{Character, Mode, Stance};
 
-use crate::ground::Look;
+use crate::columns::Try;
+use crate::ground::column_of;
+use crate::legs::Legs;
+use crate::standing;
 
 /// How far a view ray is followed, metres.
 const FARTHEST: f64 = 1000.0;
@@ -71,76 +74,85 @@ impl NoPlace {
     }
 }
 
-pub(crate) fn pick(look: &mut Look<'_>, from: DVec3, along: Vec3) -> Result<DVec3, NoPlace> {
+pub(crate) fn pick(legs: &mut Legs<'_>, from: DVec3, along: Vec3) -> Result<DVec3, NoPlace> {
     let usable = from.is_finite() && along.is_finite();
     let along = Some(along.as_dvec3()).filter(|_| usable).and_then(DVec3::try_normalize);
     let along = along.ok_or(NoPlace::NotFinite { field: "the ray" })?;
-    let (terrain, when) = (look.legs.terrain, look.legs.when);
-    let hit = terrain.cast(when, from, along.as_vec3(), FARTHEST).ok_or(NoPlace::Nothing)?;
+    let hit = legs.terrain.cast(legs.when, from, along.as_vec3(), FARTHEST).ok_or(NoPlace::Nothing)?;
     // To the side that is seen: the foot of a wall is on this side of it.
     let normal = hit.normal.as_dvec3();
     let normal = normal * -normal.dot(along).signum();
     let point = from + along * hit.distance;
-    let radius = f64::from(look.legs.plain.shape().radius);
-    let frame = look.frame();
-    let aside = normal - frame.up * normal.dot(frame.up);
-    near(look, point + aside * (1.02 * radius)).map(|who| who.position)
+    let radius = f64::from(legs.plain.shape().radius);
+    let aside = normal - legs.frame.up * normal.dot(legs.frame.up);
+    near(legs, point + aside * (1.02 * radius)).map(|who| who.position)
 }
 
-/// Whoever stands nearest to a point.
-pub(crate) fn near(look: &mut Look<'_>, point: DVec3) -> Result<Character, NoPlace> {
+/// Whoever stands or floats nearest to a point.
+pub(crate) fn near(legs: &mut Legs<'_>, point: DVec3) -> Result<Character, NoPlace> {
     if !(point.is_finite() && point.abs().max_element() < 1e8) {
         return Err(NoPlace::NotFinite { field: "the place" });
     }
-    if let Some(who) = on_floor(look, point) {
+    if let Some(who) = on_floor(legs, point) {
         return Ok(who);
     }
-    near_but_not_at(look, point)
+    near_but_not_at(legs, point)
 }
 
 /// Whoever stands nearest to a point where nobody can stand.
-pub(crate) fn near_but_not_at(look: &mut Look<'_>, point: DVec3) -> Result<Character, NoPlace> {
-    let (frame, step) = (look.frame(), look.legs.step());
+pub(crate) fn near_but_not_at(legs: &mut Legs<'_>, point: DVec3) -> Result<Character, NoPlace> {
+    let (frame, step, cell) = (legs.frame, legs.step(), legs.survey.cell);
     let far = |at: DVec3| {
         let (across, rise) = (frame.across(at, point), frame.height(at) - frame.height(point));
         let within = across <= ASIDE && (-UNDER..=step + 0.1).contains(&rise);
         within.then(|| across + HEIGHT_COUNTS * rise.abs())
     };
-    let cells = (ASIDE / look.cell()).ceil() as i32;
-    for (_, spot, at) in look.around(point, cells, far) {
-        let Some((_, node)) = look.place(spot) else { continue };
-        let Some(who) = look.legs.stand_as(at, 1e-3, &[node.stance]) else { continue };
+    let cells = (ASIDE / cell).ceil() as i32;
+    let first = column_of(frame.map(point), cell).map(|n| n - cells);
+    let columns = standing::columns(legs, first, 2 * cells as usize + 1);
+    let mut tries: Vec<(f64, usize, Try)> = Vec::new();
+    for column in 0..columns.count * columns.count {
+        let near = columns.tries(column).iter().filter_map(|one| Some((far(frame.place(one.map, one.height))?, *one)));
+        tries.extend(near.map(|(off, one)| (off, column, one)));
+    }
+    tries.sort_by(|a, b| a.0.total_cmp(&b.0).then(a.1.cmp(&b.1)));
+    for (_, column, one) in tries {
+        let Some(who) = standing::stand_at(legs, &columns, column, one) else { continue };
+        let at = who.position;
+        if far(at).is_none() && who.mode != Mode::Swim {
+            continue;
+        }
         // As near to the point as a straight way leads. What is found is to be found again when it is asked for by itself.
         let toward = frame.map(point) - frame.map(at);
         let goals = [1.0, 0.5].map(|part| frame.place(frame.map(at) + toward * part, frame.height(at)));
-        let nearer = goals.into_iter().filter_map(|goal| look.legs.walk(&who, goal, 0.0).map(|(nearer, _)| nearer));
+        let nearer = goals.into_iter().filter_map(|goal| legs.walk(&who, goal, 0.0).map(|(nearer, _)| nearer));
         let places: Vec<DVec3> = nearer.map(|nearer| nearer.position).chain([at]).collect();
-        if let Some(who) = places.into_iter().find_map(|place| on_floor(look, place)) {
+        if let Some(who) = places.into_iter().find_map(|place| on_floor(legs, place)) {
             return Ok(who);
         }
     }
-    Err(why_not(look, point))
+    Err(why_not(legs, point))
 }
 
-/// Whoever stands right there.
-fn on_floor(look: &mut Look<'_>, point: DVec3) -> Option<Character> {
-    let up = look.frame().up;
+/// Whoever stands or floats right there.
+fn on_floor(legs: &mut Legs<'_>, point: DVec3) -> Option<Character> {
+    let up = legs.frame.up;
     let stances = [Stance::Stand, Stance::Crouch, Stance::Prone];
-    let here = |look: &mut Look<'_>, lift: f64| look.legs.stand_as(point + up * lift, 1e-3, &stances);
-    here(look, 0.01).or_else(|| here(look, 0.1)).filter(|who| look.legs.is_clear(who))
+    let here = |legs: &mut Legs<'_>, lift: f64| legs.stand_as(point + up * lift, 1e-3, &stances);
+    let found = here(legs, 0.01).or_else(|| here(legs, 0.1));
+    found.filter(|who| legs.is_clear(who))
 }
 
 /// What is wrong with a place.
-fn why_not(look: &mut Look<'_>, point: DVec3) -> NoPlace {
-    let frame = look.frame();
-    let (terrain, when) = (look.legs.terrain, look.legs.when);
+fn why_not(legs: &mut Legs<'_>, point: DVec3) -> NoPlace {
+    let (frame, terrain, when) = (legs.frame, legs.terrain, legs.when);
     let down = |from: DVec3| terrain.cast(when, from, -frame.up.as_vec3(), UNDER + 1.0);
     let Some(hit) = down(point + frame.up * 0.5) else { return NoPlace::NoGround { at: point } };
     let at = point + frame.up * (0.5 - hit.distance);
-    if look.legs.is_deep(at) {
+    if legs.is_deep(at) {
         return NoPlace::Water { at };
     }
-    let steepest = f64::from(look.legs.plain.values().ground.steepest).to_radians();
+    let steepest = f64::from(legs.plain.values().ground.steepest).to_radians();
     let level = hit.normal.as_dvec3().dot(frame.up).abs();
     if level < steepest.cos() { NoPlace::TooSteep { at } } else { NoPlace::NoRoom { at } }
 }

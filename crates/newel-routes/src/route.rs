@@ -1,7 +1,7 @@
 //! A route: the legs of a way, and what each takes.
 
-use newel::Stance;
 use newel::glam::DVec3;
+use newel::{Character, Mode, Stance};
 
 use crate::link::{LinkKind, Script};
 
@@ -36,8 +36,22 @@ pub struct Leg {
 pub enum By {
     /// Straight over the map, in a stance that has room.
     Walking(Stance),
+    /// Straight over the map on the water, into it, or out of it.
+    Swimming,
     /// From rest, by a script.
     Link(LinkKind, Script),
+}
+
+impl By {
+    /// As whoever stands or swims there goes on.
+    pub(crate) fn of(who: &Character) -> By {
+        if who.mode == Mode::Swim { By::Swimming } else { By::Walking(who.stance) }
+    }
+
+    /// Whether its legs are walked or swum, not played.
+    pub(crate) fn is_straight(self) -> bool {
+        !matches!(self, By::Link(..))
+    }
 }
 
 /// Why a route does not lead all the way.

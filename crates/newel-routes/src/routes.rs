@@ -5,11 +5,12 @@ use core::sync::atomic::{AtomicU64, Ordering};
 use newel::glam::{DVec2, DVec3, Vec3};
 use newel::{Character, Stance, Terrain, Tuning, When};
 
+use crate::budget::Budget;
 use crate::frame::Frame;
 use crate::ground::{Ground, Look, column_of, tile_of};
 use crate::legs::{Legs, Nothing};
 use crate::pick::{self, NoPlace};
-use crate::plan;
+use crate::planning::Planning;
 use crate::route::Route;
 use crate::search::{self, Grid};
 use crate::survey::{Survey, SurveyError};
@@ -29,7 +30,7 @@ use crate::survey::{Survey, SurveyError};
 /// let level = Mesh::new(&[yard, wall].concat(), &[0, 1, 2, 0, 2, 3, 4, 5, 6, 4, 6, 7])?;
 /// let tuning = Tuning::walker();
 /// let routes = Routes::new(Survey::of(&tuning), &tuning)?;
-/// let route = routes.plan(&level, DVec3::ZERO, DVec3::new(6.0, 0.0, 0.0))?;
+/// let route = routes.plan_at_once(&level, DVec3::ZERO, DVec3::new(6.0, 0.0, 0.0))?;
 /// assert!(route.short.is_none() && route.length > 10.0, "round the wall's end");
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
@@ -107,7 +108,7 @@ impl Routes {
     /// # Errors
     /// [`NoPlace`] says why there is none.
     pub fn pick(&self, terrain: &dyn Terrain, from: DVec3, along: Vec3) -> Result<DVec3, NoPlace> {
-        pick::pick(&mut self.look(terrain), from, along)
+        pick::pick(&mut self.legs(terrain), from, along)
     }
 
     /// The place to stand that is nearest to a point: under it rather than over it, and a few steps aside at most.
@@ -115,39 +116,40 @@ impl Routes {
     /// # Errors
     /// [`NoPlace`] says why there is none.
     pub fn place_near(&self, terrain: &dyn Terrain, point: DVec3) -> Result<DVec3, NoPlace> {
-        pick::near(&mut self.look(terrain), point).map(|who| who.position)
+        pick::near(&mut self.legs(terrain), point).map(|who| who.position)
     }
 
-    /// The quickest way found from one place to another. Where there is none it leads as near as can be, and says so
-    /// ([`Route::short`]).
+    /// Goes on planning a route by about so many `places`, and returns it once it is done: the quickest way found. Where there is none the
+    /// route leads as near as can be, and says so ([`Route::short`]).
+    ///
+    /// A call never works much longer than that, whatever the terrain: what is left is done in the next calls. Looking at a place that is
+    /// surveyed counts as one, at one that is not as about twenty. [`Planning::PLACES`] is about two milliseconds. How many calls a route takes
+    /// is the same on every machine; it depends on what has been surveyed before.
     ///
     /// # Errors
     /// [`NoPlace`] where there is nowhere to stand at either end, or near.
-    pub fn plan(&self, terrain: &dyn Terrain, from: DVec3, to: DVec3) -> Result<Route, NoPlace> {
-        let mut look = self.look(terrain);
-        let start = pick::near(&mut look, from).map_err(|why| NoPlace::Start(Box::new(why)))?;
-        let there = pick::near(&mut look, to)?;
-        Ok(plan::plan(&mut look, &start, &there))
-    }
-
-    /// The same from where a character is now.
-    pub(crate) fn plan_for(
+    pub fn plan(
         &self,
         terrain: &dyn Terrain,
-        me: &Character,
-        to: DVec3,
-        avoids: &[DVec3],
-    ) -> Result<Route, NoPlace> {
+        planning: &mut Planning,
+        places: usize,
+    ) -> Option<Result<Route, NoPlace>> {
         let mut look = self.look(terrain);
-        look.avoids = avoids.to_vec();
-        let there = pick::near(&mut look, to)?;
-        let route = plan::plan(&mut look, me, &there);
-        if !(route.legs.is_empty() && route.short.is_some()) {
-            return Ok(route);
+        look.legs.budget = Budget::of(places);
+        planning.work(&mut look, self.changes())
+    }
+
+    /// Plans a whole route in one call, however long that takes: for tools, tests and loading.
+    ///
+    /// # Errors
+    /// [`NoPlace`] where there is nowhere to stand at either end, or near.
+    pub fn plan_at_once(&self, terrain: &dyn Terrain, from: DVec3, to: DVec3) -> Result<Route, NoPlace> {
+        let mut planning = Planning::new(from, to);
+        loop {
+            if let Some(route) = self.plan(terrain, &mut planning, usize::MAX) {
+                return route;
+            }
         }
-        // It stands where it only just can: from the nearest place that is better.
-        let start = pick::near_but_not_at(&mut look, me.position).map_err(|why| NoPlace::Start(Box::new(why)))?;
-        Ok(plan::plan(&mut look, &start, &there))
     }
 
     /// Whether a straight way can be walked, as the terrain is now.
@@ -169,10 +171,15 @@ impl Routes {
             let field = "the number of tiles to prepare";
             return Err(SurveyError::OutOfRange { field, value, least: 0.0, most: MOST_TILES });
         }
-        let numbers = (low[1]..=high[1]).flat_map(|k| (low[0]..=high[0]).map(move |i| [i, k]));
-        let (numbers, legs) = (numbers.collect::<Vec<_>>(), self.legs(terrain));
-        self.ground.prepare(&numbers, legs.again());
-        self.ground.prepare_links(&numbers, legs.again());
+        let numbers = |by: i32| -> Vec<[i32; 2]> {
+            let across = low[0] - by..=high[0] + by;
+            (low[1] - by..=high[1] + by).flat_map(|k| across.clone().map(move |i| [i, k])).collect()
+        };
+        let legs = self.legs(terrain);
+        // Links lead into the tiles around.
+        self.ground.prepare(&numbers(1), legs.again());
+        self.ground.prepare_links(&numbers(0), legs.again());
+        self.ground.prepare_crossings(&numbers(0), legs.again());
         Ok(())
     }
 

@@ -1,111 +1,226 @@
 //! What becomes of a path over the grid: as few straight ways as can be walked, with corners that can be cut.
 
 use newel::glam::DVec3;
-use newel::{Character, Stance};
+use newel::{Character, Mode, Stance};
 
+use crate::budget::OutOfBudget;
+use crate::corner::Rounding;
 use crate::ground::{Look, Spot};
-use crate::link::{LinkKind, Script};
+use crate::link::Link;
 use crate::route::{By, Leg, Route, Short};
-use crate::tile::NO_WAY;
+use crate::tile::{NO_WAY, Node};
+use crate::walk::Walk;
 
-/// How far corners are tried to be cut, metres.
-const CUTS: [f64; 4] = [1.6, 0.8, 0.4, 0.2];
-/// And where it slides round something.
-const SLIDES_ROUND: f64 = 0.4;
-
-/// Places walked one after another in one stance at one pace, or the way to one by a link.
+/// Places gone one after another in one way at one pace, or the way to one by a link.
+#[derive(Clone)]
 pub(crate) struct Stretch {
-    pub stance: Stance,
+    pub by: By,
     pace: f64,
     pub places: Vec<DVec3>,
-    link: Option<(LinkKind, Script, f64)>,
+    /// The seconds of a link.
+    seconds: f64,
+    /// Into water or out of it: gone as it was found.
+    wades: bool,
 }
 
-/// The path from `from`, taken apart where what it takes changes.
-pub(crate) fn stretches(look: &mut Look<'_>, from: DVec3, path: &[Spot]) -> Vec<Stretch> {
+/// The path from whoever starts, taken apart where what it takes changes.
+pub(crate) fn stretches(look: &mut Look<'_>, start: &Character, path: &[Spot]) -> Result<Vec<Stretch>, OutOfBudget> {
     let mut stretches: Vec<Stretch> = Vec::new();
-    let mut before: Option<Spot> = None;
-    let mut at = from;
+    let mut before: Option<(Spot, Node)> = None;
+    let mut at = start.position;
     for &spot in path {
-        let Some((place, node)) = look.place(spot) else { break };
-        let link = before.and_then(|before| link_between(look, before, spot));
-        let came = before.and_then(|before| look.place(before)).map_or(node, |(_, node)| node);
-        let (stance, pace) = (came.stance.max(node.stance), f64::from(came.pace.min(node.pace)) / 100.0);
-        match link {
-            Some((kind, script, seconds, lands)) => {
-                let link = Some((kind, script, seconds));
-                stretches.push(Stretch { stance, pace, places: vec![at, lands], link });
-                stretches.push(Stretch { stance: node.stance, pace, places: vec![lands, place], link: None });
+        let Some((place, node)) = look.place(spot)? else { break };
+        let link = match before {
+            Some((before, _)) => link_between(look, before, spot)?,
+            None => None,
+        };
+        let (came_stance, came_pace) = before.map_or((node.stance, node.pace), |(_, came)| (came.stance, came.pace));
+        let swam = before.map_or(start.mode == Mode::Swim, |(_, came)| came.swims);
+        let pace = f64::from(came_pace.min(node.pace)) / 100.0;
+        let by = if swam || node.swims { By::Swimming } else { By::Walking(came_stance.max(node.stance)) };
+        let stretch = |by: By, places: Vec<DVec3>| Stretch { by, pace, places, seconds: 0.0, wades: false };
+        if let Some(link) = link {
+            let script = stretch(By::Link(link.kind, link.script), vec![at, link.lands]);
+            stretches.push(Stretch { seconds: f64::from(link.seconds), ..script });
+            stretches.push(stretch(By::Walking(node.stance), vec![link.lands, place]));
+        } else if swam != node.swims {
+            stretches.push(Stretch { wades: true, ..stretch(by, vec![at, place]) });
+        } else {
+            match stretches.last_mut() {
+                Some(last) if last.by == by && !last.wades && last.pace == pace => last.places.push(place),
+                _ => stretches.push(stretch(by, vec![at, place])),
             }
-            None => match stretches.last_mut() {
-                Some(last) if last.link.is_none() && last.stance == stance && last.pace == pace => {
-                    last.places.push(place)
-                }
-                _ => stretches.push(Stretch { stance, pace, places: vec![at, place], link: None }),
-            },
         }
-        (before, at) = (Some(spot), place);
+        (before, at) = (Some((spot, node)), place);
     }
-    stretches
+    Ok(stretches)
 }
 
 /// The quickest link from one spot to another that cannot be walked to.
-fn link_between(look: &mut Look<'_>, from: Spot, to: Spot) -> Option<(LinkKind, Script, f64, DVec3)> {
-    let (tile, index) = look.node(from)?;
+fn link_between(look: &mut Look<'_>, from: Spot, to: Spot) -> Result<Option<Link>, OutOfBudget> {
+    let Some((tile, index)) = look.node(from)? else { return Ok(None) };
     let next = tile.nodes[index].next;
     if (0..8).any(|way| next[way] != NO_WAY && from.next(way, next[way]) == to) {
-        return None;
+        return Ok(None);
     }
-    let leads = |look: &mut Look<'_>, lands| look.spot_at(lands).is_some_and(|(spot, _)| spot == to);
-    let links = tile.links_of(index).iter().filter(|link| leads(look, link.lands));
-    let quickest = links.reduce(|a, b| if b.seconds < a.seconds { b } else { a })?;
-    Some((quickest.kind, quickest.script, f64::from(quickest.seconds), quickest.lands))
+    let mut quickest: Option<Link> = None;
+    for link in tile.links_of(index) {
+        let leads = look.spot_at(link.lands)?.is_some_and(|(spot, _)| spot == to);
+        if leads && quickest.is_none_or(|best| link.seconds < best.seconds) {
+            quickest = Some(*link);
+        }
+    }
+    Ok(quickest)
 }
 
 /// Adds the last place.
-pub(crate) fn join(stretches: &mut Vec<Stretch>, to: DVec3, stance: Stance) {
-    let last = stretches.last_mut().filter(|s| s.link.is_none() && s.stance == stance);
-    match last {
+pub(crate) fn join(stretches: &mut Vec<Stretch>, start: &Character, there: &Character) {
+    let to = there.position;
+    let last = stretches.last().map(|last| last.by);
+    let by = match (there.mode == Mode::Swim, last) {
+        (true, _) | (_, Some(By::Swimming)) => By::Swimming,
+        (_, Some(By::Walking(stance))) => By::Walking(stance.max(there.stance)),
+        _ => By::Walking(start.stance.max(there.stance)),
+    };
+    let wades = by == By::Swimming && !(there.mode == Mode::Swim && last == Some(By::Swimming));
+    match stretches.last_mut().filter(|last| last.by == by && !last.wades && !wades) {
         Some(last) => last.places.push(to),
         None => {
-            let from = stretches.last().and_then(|s| s.places.last().copied()).unwrap_or(to);
-            stretches.push(Stretch { stance, pace: 1.0, places: vec![from, to], link: None });
+            let from = stretches.last().and_then(|s| s.places.last().copied()).unwrap_or(start.position);
+            stretches.push(Stretch { by, pace: 1.0, places: vec![from, to], seconds: 0.0, wades });
         }
     }
 }
 
-/// The route: of each stretch as few straight ways as can be walked.
-pub(crate) fn pulled_straight(
-    look: &mut Look<'_>,
-    start: &Character,
+/// A path being pulled straight: of each stretch as few straight ways as can be walked, and then the corners cut.
+#[derive(Clone)]
+pub(crate) struct Pulling {
     stretches: Vec<Stretch>,
-    short: Option<Short>,
-) -> Route {
-    let mut route = Route { from: start.position, legs: Vec::new(), length: 0.0, seconds: 0.0, short };
-    let (mut walked, mut linked) = (Vec::new(), 0.0);
-    for stretch in &stretches {
-        let by = By::Walking(stretch.stance);
-        if let Some((kind, script, seconds)) = stretch.link {
-            let to = stretch.places[1];
-            route.length += (to - stretch.places[0]).length();
-            route.legs.push(Leg { to, by: By::Link(kind, script), rounds: 0.0 });
-            linked += seconds;
-            continue;
-        }
-        let low = look.legs.real.low(stretch.stance).map_or(1.0, |low| f64::from(low.speed));
-        let mut at = 0;
-        while at + 1 < stretch.places.len() {
-            let (next, far) = farthest(look, stretch, at);
-            route.legs.push(Leg { to: stretch.places[next], by, rounds: 0.0 });
-            route.length += far;
-            walked.push((far, stretch.pace * low));
-            at = next;
+    route: Route,
+    /// How far each walked leg is, and its part of the top speed.
+    walked: Vec<(f64, f64)>,
+    linked: f64,
+    /// The stretch it is at, and the place there.
+    at: (usize, usize),
+    farthest: Option<Farthest>,
+    /// Legs whose corner before them was looked at.
+    rounded: usize,
+    rounding: Option<Rounding>,
+}
+
+impl Pulling {
+    pub fn new(start: &Character, stretches: Vec<Stretch>, short: Option<Short>) -> Pulling {
+        let route = Route { from: start.position, legs: Vec::new(), length: 0.0, seconds: 0.0, short };
+        Pulling {
+            stretches,
+            route,
+            walked: Vec::new(),
+            linked: 0.0,
+            at: (0, 0),
+            farthest: None,
+            rounded: 1,
+            rounding: None,
         }
     }
-    route.seconds = linked + seconds(look, &walked, &route.legs);
-    round_corners(look, &mut route);
-    route.seconds += turning(look, &route);
-    route
+
+    /// Goes on, as far as the budget reaches.
+    pub fn work(&mut self, look: &mut Look<'_>, start: &Character) -> Result<Route, OutOfBudget> {
+        while self.at.0 < self.stretches.len() {
+            self.next_leg(look, start)?;
+        }
+        while self.rounded < self.route.legs.len() {
+            let rounding = self.rounding.get_or_insert_with(Rounding::default);
+            let rounds = rounding.work(look, &self.route, self.rounded)?;
+            self.route.legs[self.rounded - 1].rounds = rounds;
+            self.rounding = None;
+            self.rounded += 1;
+        }
+        let mut route = self.route.clone();
+        route.seconds = self.linked + seconds(look, &self.walked, &route.legs);
+        route.seconds += turning(look, &route);
+        Ok(route)
+    }
+
+    fn next_leg(&mut self, look: &mut Look<'_>, start: &Character) -> Result<(), OutOfBudget> {
+        let (number, at) = self.at;
+        let stretch = &self.stretches[number];
+        let (next, far) = if stretch.places.len() == 2 || stretch.wades || !stretch.by.is_straight() {
+            (1, (stretch.places[1] - stretch.places[0]).length())
+        } else {
+            let farthest = self.farthest.get_or_insert_with(|| Farthest::new(look, stretch, at, start));
+            farthest.work(look, stretch)?
+        };
+        self.farthest = None;
+        self.route.length += far;
+        self.route.legs.push(Leg { to: stretch.places[next], by: stretch.by, rounds: 0.0 });
+        match stretch.by {
+            By::Link(..) => self.linked += stretch.seconds,
+            by => self.walked.push((far, stretch.pace * slowness(look, by))),
+        }
+        self.at = if next + 1 < stretch.places.len() { (number, next) } else { (number + 1, 0) };
+        Ok(())
+    }
+}
+
+/// What walking in a stance leaves of the top speed. For swimming the pace has that.
+fn slowness(look: &Look<'_>, by: By) -> f64 {
+    let By::Walking(stance) = by else { return 1.0 };
+    look.legs.real.low(stance).map_or(1.0, |low| f64::from(low.speed))
+}
+
+/// The farthest place of a stretch that a straight way leads to from one of them, being looked for: in strides twice as long each, as long
+/// as they lead there; then by halves.
+#[derive(Clone)]
+struct Farthest {
+    from: usize,
+    who: Option<Character>,
+    best: (usize, f64),
+    stride: usize,
+    /// The first place known to be too far.
+    beyond: Option<usize>,
+    trial: Option<(usize, Walk)>,
+}
+
+impl Farthest {
+    fn new(look: &mut Look<'_>, stretch: &Stretch, from: usize, start: &Character) -> Farthest {
+        let places = &stretch.places;
+        let stance = if let By::Walking(stance) = stretch.by { stance } else { Stance::Stand };
+        let who = look.legs.stand_as(places[from], 1e-3, &[stance]);
+        let who = who.or_else(|| Some(*start).filter(|start| start.position == places[from] && start.stance == stance));
+        let best = (from + 1, (places[from + 1] - places[from]).length());
+        Farthest { from, who, best, stride: 2, beyond: None, trial: None }
+    }
+
+    fn work(&mut self, look: &mut Look<'_>, stretch: &Stretch) -> Result<(usize, f64), OutOfBudget> {
+        let last = stretch.places.len() - 1;
+        while let Some(to) = self.next(last) {
+            match self.walks(look, stretch, to)? {
+                Some(far) => self.best = (to, far),
+                None => self.beyond = Some(to),
+            }
+            self.stride *= 2;
+        }
+        Ok(self.best)
+    }
+
+    /// Which place to try next.
+    fn next(&self, last: usize) -> Option<usize> {
+        self.who?;
+        match self.beyond {
+            None => (self.best.0 < last).then(|| (self.from + self.stride).min(last)),
+            Some(beyond) => (self.best.0 + 1 < beyond).then(|| self.best.0.midpoint(beyond)),
+        }
+    }
+
+    fn walks(&mut self, look: &mut Look<'_>, stretch: &Stretch, to: usize) -> Result<Option<f64>, OutOfBudget> {
+        let places = &stretch.places;
+        let Some(who) = self.who.filter(|_| !look.is_avoided(places[self.from], places[to])) else { return Ok(None) };
+        let (_, trial) =
+            self.trial.get_or_insert_with(|| (to, Walk::new(look, &who, places[to], stretch.pace as f32 - 0.005)));
+        let found = trial.work(look)?;
+        self.trial = None;
+        Ok(found.map(|(_, far)| far))
+    }
 }
 
 /// What turning at corners takes beside the way: none where they can be cut as far as a turn at full speed wants, else up to half of the
@@ -124,73 +239,6 @@ fn turning(look: &Look<'_>, route: &Route) -> f64 {
             if wants <= legs[0].rounds { 0.0 } else { (1.0 - legs[0].rounds / wants) * speed * half / rate }
         })
         .sum()
-}
-
-/// How far each corner can be cut: as far as the straight way from before it to behind it can be walked.
-fn round_corners(look: &mut Look<'_>, route: &mut Route) {
-    let frame = look.frame();
-    for n in 1..route.legs.len() {
-        let before = if n == 1 { route.from } else { route.legs[n - 2].to };
-        let [leg, next] = [route.legs[n - 1], route.legs[n]];
-        let (By::Walking(one), By::Walking(two)) = (leg.by, next.by) else { continue };
-        let ways = [before - leg.to, next.to - leg.to];
-        let shorter = ways.map(|way| 0.5 * frame.across(way, DVec3::ZERO)).into_iter().fold(f64::INFINITY, f64::min);
-        let cut_at = |cut: f64| ways.map(|way| leg.to + way * (cut / frame.across(way, DVec3::ZERO)));
-        let mut can_be_cut = |cut: &f64| {
-            let [from, to] = cut_at(*cut);
-            let who = look.legs.stand_as(from, 0.05, &[one.max(two)]);
-            let there = who.and_then(|who| look.legs.walk_on(&who, to));
-            there.is_some_and(|there| look.legs.walk(&there, next.to, 0.0).is_some())
-        };
-        let cut = CUTS.into_iter().filter(|cut| *cut <= shorter).find(&mut can_be_cut);
-        route.legs[n - 1].rounds = cut.unwrap_or(0.0);
-        if cut.is_none() && SLIDES_ROUND <= shorter && slides_round(look, cut_at(SLIDES_ROUND), one.max(two), next.to) {
-            route.legs[n - 1].rounds = SLIDES_ROUND;
-        }
-    }
-}
-
-/// True where it comes past a corner that it cuts though something is in the way: along that, and on from there.
-fn slides_round(look: &mut Look<'_>, [from, to]: [DVec3; 2], stance: Stance, next: DVec3) -> bool {
-    let Some(mut who) = look.legs.stand_as(from, 0.05, &[stance]) else { return false };
-    look.legs.go(&mut who, to - from) && look.legs.walk(&who, next, 0.0).is_some()
-}
-
-/// The farthest place of a stretch that a straight way leads to from the one at `at`, and how long that way is.
-fn farthest(look: &mut Look<'_>, stretch: &Stretch, at: usize) -> (usize, f64) {
-    let places = &stretch.places;
-    let plain = (at + 1, (places[at + 1] - places[at]).length());
-    let Some(who) = look.legs.stand_as(places[at], 1e-3, &[stretch.stance]) else { return plain };
-    let pace = stretch.pace as f32 - 0.005;
-    let mut walks = |to: usize| {
-        let open = !look.is_avoided(places[at], places[to]);
-        look.legs.walk(&who, places[to], pace).filter(|_| open).map(|(_, far)| (to, far))
-    };
-    // In strides twice as long each, as long as they lead there; then by halves.
-    let (mut best, mut stride) = (plain, 2);
-    let mut beyond = places.len();
-    while best.0 + 1 < places.len() {
-        let to = (at + stride).min(places.len() - 1);
-        match walks(to) {
-            Some(found) => best = found,
-            None => {
-                beyond = to;
-                break;
-            }
-        }
-        if to == places.len() - 1 {
-            return best;
-        }
-        stride *= 2;
-    }
-    while best.0 + 1 < beyond {
-        let to = best.0.midpoint(beyond);
-        match walks(to) {
-            Some(found) => best = found,
-            None => beyond = to,
-        }
-    }
-    best
 }
 
 /// What walking takes: so far at such a part of the top speed each, and getting going and stopping before and after each link.

@@ -30,9 +30,12 @@ pub struct Survey {
     pub jumps: bool,
     /// Whether it climbs: ladders, ledges and what is low, up and down, where the tuning can.
     pub climbs: bool,
+    /// Whether it swims where the tuning can: on the surface, not down. Water it swims in it also wades into at any depth, whatever
+    /// `wades` says.
+    pub swims: bool,
     /// How many seconds longer a walk may take before it drops, jumps or climbs instead, 0 or more.
     pub reluctance: f64,
-    /// How many places one search may look at, at least 1.
+    /// How much one plan may work in all its calls, in places, at least 1: see [`Routes::plan`](crate::Routes::plan).
     pub most_places: usize,
 }
 
@@ -50,8 +53,9 @@ impl Survey {
             wades: 0.5 * f64::from(tuning.shape().height),
             jumps: true,
             climbs: true,
+            swims: tuning.values().swim.is_some(),
             reluctance: 1.5,
-            most_places: 2_000_000,
+            most_places: 1_000_000,
         }
     }
 

@@ -1,113 +1,12 @@
 //! Going along a route: a driver. It plans when it has to, rounds corners, stops where a link begins, plays it, and stops at the end.
 
 use newel::glam::DVec3;
-use newel::{
-    Barred, Before, Change, Character, GoEnd, GoTo, Going, Heading, Intent, Mode, OwnHeading, State, Terrain, Timed,
-};
+use newel::{Barred, Before, Change, Character, GoEnd, GoTo, Heading, Intent, Mode, OwnHeading, State, Terrain, Timed};
 
-use crate::pick::NoPlace;
+use crate::planning::Planning;
 use crate::route::{By, Leg, Route, Short};
 use crate::routes::Routes;
-
-/// How a [`Trip`] travels.
-#[derive(Clone, Copy, Debug, PartialEq)]
-pub struct Travel {
-    /// How it goes: its speed, its patience, what it makes of what is in its way and of the player's own heading, and how near counts as
-    /// arrived.
-    pub going: Going,
-    /// How much before a corner it may begin to turn, metres, where there is room: 0 goes to each corner.
-    pub rounds: f64,
-    /// Whether it never walks off an edge where the route does not.
-    pub guard: bool,
-    /// Whether it goes as near as it can where no way leads there; else it stays.
-    pub as_near_as_can: bool,
-    /// How often it plans anew for a place that moves, seconds from one plan to the next.
-    pub plans_every: f64,
-    /// How many times it looks for another way where something bars it that the survey did not know of.
-    pub other_ways: u32,
-}
-
-impl Default for Travel {
-    /// Full speed, corners rounded within 1.6 m, as near as it can, and two other ways tried.
-    fn default() -> Travel {
-        let going = Going { patience: 1.0, ..Going::default() };
-        Travel { going, rounds: 1.6, guard: true, as_near_as_can: true, plans_every: 0.25, other_ways: 2 }
-    }
-}
-
-/// A place on a trip with several.
-#[derive(Clone, Copy, Debug, PartialEq)]
-pub struct Stop {
-    /// Where, metres.
-    pub place: DVec3,
-    /// How long it stays there, seconds.
-    pub waits: f64,
-}
-
-/// What comes after the last stop.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
-pub enum AfterLast {
-    /// The trip ends.
-    #[default]
-    Ends,
-    /// Back the way it came, to and fro.
-    Back,
-    /// The first again, round and round.
-    Again,
-}
-
-/// How a [`Trip`] ended.
-#[derive(Clone, Debug, PartialEq)]
-#[non_exhaustive]
-pub enum TripEnd {
-    /// It stands there.
-    Arrived {
-        /// How far from the place itself, metres over the map: more than the radius only where nobody can stand nearer.
-        off: f64,
-    },
-    /// No way leads all the way there.
-    Short {
-        /// Why.
-        why: Short,
-        /// How far it is yet, metres straight.
-        left: f64,
-    },
-    /// The place is none to stand at.
-    NoPlace(NoPlace),
-    /// Something is in its way, and there is no other.
-    Blocked {
-        /// What.
-        by: Barred,
-        /// How far it is yet, metres straight.
-        left: f64,
-    },
-    /// It came no nearer, and touches nothing that would be why: carried away, thrown about, too slow, or locked.
-    NoNearer {
-        /// How far it is yet, metres straight.
-        left: f64,
-    },
-    /// The player took over.
-    Overruled,
-    /// The game called it off.
-    Cancelled,
-}
-
-impl TripEnd {
-    /// What a person would say.
-    #[must_use]
-    pub fn words(&self) -> &'static str {
-        match self {
-            TripEnd::Arrived { .. } => "arrived",
-            TripEnd::Short { why, .. } => why.words(),
-            TripEnd::NoPlace(why) => why.words(),
-            TripEnd::Blocked { by, .. } if by.edge => "at an edge",
-            TripEnd::Blocked { .. } => "something is in the way",
-            TripEnd::NoNearer { .. } => "came no nearer",
-            TripEnd::Overruled => "the player took over",
-            TripEnd::Cancelled => "called off",
-        }
-    }
-}
+use crate::travel::{AfterLast, Stop, Travel, TripEnd};
 
 /// A corner that it is past, and within this of it, metres, is behind it; and so is one this near.
 const PAST: f64 = 0.8;
@@ -136,6 +35,8 @@ const ANEW: f64 = 1.0;
 /// So near to the straight of its leg, metres, it goes where it was walked to try it; and so long, seconds, without the guard.
 const ON_ITS_LEG: f64 = 0.05;
 const TRUSTS: f64 = 0.3;
+/// Where a route leads only so far, it plans on from its end where that is so much nearer, metres.
+const WORTH_GOING_ON: f64 = 1.0;
 /// It stands where a link begins where it is this near, metres.
 const AT_LINK: f64 = 5e-4;
 
@@ -159,6 +60,9 @@ pub struct Trip {
     link: Option<(f64, bool)>,
     going: GoTo,
     planned: Plan,
+    planning: Option<Box<Planning>>,
+    /// Up to which moment of the clock it has planned, in sixtieths of a second.
+    planned_until: f64,
     /// Where something was in the way to this place, each time it looked for another.
     avoids: Vec<DVec3>,
     waits_until: Option<f64>,
@@ -176,6 +80,16 @@ pub struct Trip {
 struct On<'a> {
     terrain: &'a dyn Terrain,
     routes: &'a Routes,
+}
+
+/// What came of planning in a tick.
+enum Planned {
+    /// There is a route.
+    Route,
+    /// It takes more ticks.
+    Later,
+    /// There is none: the trip has ended, or waits until there is ground to plan from.
+    No,
 }
 
 /// What the route was planned for.
@@ -202,6 +116,8 @@ impl Trip {
             link: None,
             going: GoTo::new(travel.going),
             planned: Plan::default(),
+            planning: None,
+            planned_until: f64::NEG_INFINITY,
             avoids: Vec::new(),
             waits_until: None,
             leg_began: None,
@@ -288,12 +204,12 @@ impl Trip {
         if self.stands_still(me.clock) {
             return own;
         }
-        if self.link.is_none() && self.needs_plan(goal, me, routes) && !self.plan(goal, me, on) {
-            let since = *self.aloft_since.get_or_insert(me.clock);
-            if self.goal.is_some() && me.clock - since > NO_GROUND {
-                self.end(TripEnd::NoNearer { left: (goal - me.position).length() });
+        if self.link.is_none() && self.needs_plan(goal, me, routes) {
+            match self.plan(goal, me, on) {
+                Planned::No => return self.going.drive(own, me, me.last),
+                Planned::Later if self.route.is_none() => return own,
+                Planned::Later | Planned::Route => {}
             }
-            return self.going.drive(own, me, me.last);
         }
         self.aloft_since = None;
         let mut intent = self.follow_route(own, me, on);
@@ -331,16 +247,27 @@ impl Trip {
         self.route.is_none() || self.planned.changes != routes.changes() || (moved > 0.0 && due) || moved > MOVED
     }
 
-    /// Plans the way there; false where it cannot now.
-    fn plan<M>(&mut self, goal: DVec3, me: &Before<'_, M>, on: On<'_>) -> bool {
+    /// Plans the way there, as far as its share for this tick reaches.
+    fn plan<M>(&mut self, goal: DVec3, me: &Before<'_, M>, on: On<'_>) -> Planned {
         let On { terrain, routes } = on;
-        let who = Character { state: me.state, custom: () };
-        let made = match me.mode {
-            Mode::Ground => routes.plan_for(terrain, &who, goal, &self.avoids),
-            // In the air it waits until it is down.
-            Mode::Air | Mode::Slide | Mode::Ledge => return false,
-            _ => routes.plan(terrain, me.position, goal),
-        };
+        if !matches!(me.mode, Mode::Ground | Mode::Swim) {
+            return self.wait_for_ground(goal, me);
+        }
+        self.aloft_since = None;
+        let same = self.planning.as_ref().filter(|planning| (planning.to() - goal).length() <= MOVED);
+        if same.is_none() {
+            let who = Character { state: me.state, custom: () };
+            self.planning = Some(Box::new(Planning::of(&who, goal, self.avoids.clone())));
+            self.planned_until = (me.clock * 60.0).floor() - 1.0;
+        }
+        let now = (me.clock * 60.0).floor();
+        let share = (now - self.planned_until).clamp(0.0, 60.0) as usize;
+        let share = share.saturating_mul(self.travel.places);
+        self.planned_until = now;
+        let Some(planning) = self.planning.as_mut().filter(|_| share > 0) else { return Planned::Later };
+        let Some(made) = routes.plan(terrain, planning, share) else { return Planned::Later };
+        let goal = planning.to();
+        self.planning = None;
         self.planned = Plan { goal, at: me.clock, changes: routes.changes() };
         (self.leg, self.link, self.leg_began) = (0, None, None);
         match made {
@@ -353,7 +280,16 @@ impl Trip {
         if let Some(leg) = self.route.as_ref().and_then(|route| route.legs.first()) {
             self.going.go(leg.to);
         }
-        self.route.is_some()
+        if self.route.is_some() { Planned::Route } else { Planned::No }
+    }
+
+    /// In the air it waits until it is down.
+    fn wait_for_ground<M>(&mut self, goal: DVec3, me: &Before<'_, M>) -> Planned {
+        let since = *self.aloft_since.get_or_insert(me.clock);
+        if me.clock - since > NO_GROUND {
+            self.end(TripEnd::NoNearer { left: (goal - me.position).length() });
+        }
+        Planned::No
     }
 
     fn follow_route<M>(&mut self, own: Intent, me: &Before<'_, M>, on: On<'_>) -> Intent {
@@ -370,12 +306,14 @@ impl Trip {
                     self.take_next_leg();
                     return self.follow_route(own, me, on);
                 }
+                let hangs = me.mode == Mode::Ledge && !me.phase.is_ledge_move();
                 let late = since > LINK_LONGEST || (!left && since > script.jumps.unwrap_or(0.0) + LINK_LATE);
                 if down || late {
                     return self.look_for_another_way(own, me, None, on);
                 }
-                script.intent(own, since, me.dt)
+                script.intent(own, since, me.dt, hangs)
             }
+            By::Swimming => self.walk(own, me, leg, on),
             By::Walking(stance) => {
                 let mut own = own;
                 own.stance = own.stance.max(stance);
@@ -404,11 +342,16 @@ impl Trip {
         let (walks_on, links_on) = match next.map(|next| next.by) {
             Some(By::Walking(_)) => (true, false),
             Some(By::Link(..)) => (false, true),
-            None => (false, false),
+            Some(By::Swimming) | None => (false, false),
         };
         let goal = self.goal.filter(|_| next.is_none() && self.is_short().is_none());
         if let Some(goal) = goal.filter(|goal| *goal != self.planned.goal) {
             self.going.go(goal);
+        }
+        // A heading that leads up or down would make it dive.
+        if leg.by == By::Swimming {
+            let (frame, to) = (on.routes.frame(), goal.unwrap_or(leg.to));
+            self.going.go(frame.place(frame.map(to), frame.height(me.position)));
         }
         // At a link it has to stand where that begins.
         self.going.going.radius = if links_on { AT_LINK } else { self.travel.going.radius };
@@ -437,7 +380,9 @@ impl Trip {
         let (began, from) = *self.leg_began.get_or_insert((me.clock, me.position));
         let slow = f64::from(self.travel.going.speed.clamp(0.01, 1.0));
         let low = routes.tuning().low(me.stance).map_or(1.0, |low| f64::from(low.speed));
-        let speed = f64::from(routes.tuning().values().ground.speed).max(0.01) * slow * low.max(0.01);
+        let values = routes.tuning().values();
+        let swims = values.swim.filter(|_| leg.by == By::Swimming).map(|swim| swim.speed);
+        let speed = f64::from(swims.unwrap_or(values.ground.speed)).max(0.01) * slow * low.max(0.01);
         me.clock - began > LATE + LATE_PART * (leg.to - from).length() / speed
     }
 
@@ -503,6 +448,12 @@ impl Trip {
         let goal = self.goal.unwrap_or(me.position);
         let (left, off) = ((goal - me.position).length(), routes.frame().across(goal, me.position));
         if let Some(why) = self.is_short() {
+            // From the end of the best part of the way it looks on.
+            let gained = self.route.as_ref().map_or(0.0, |route| (route.from - goal).length() - left);
+            if why == Short::TooFar && gained > WORTH_GOING_ON {
+                (self.route, self.link) = (None, None);
+                return;
+            }
             return self.end(TripEnd::Short { why, left });
         }
         let Some(stop) = self.stops.get(self.next).copied() else { return self.end(TripEnd::Arrived { off }) };
@@ -535,7 +486,7 @@ impl Trip {
         // What cannot be touched is somewhere ahead; a link that failed leads nowhere.
         let ahead = |leg: Leg| match leg.by {
             By::Link(..) => leg.to,
-            By::Walking(_) => {
+            By::Walking(_) | By::Swimming => {
                 me.position + on.routes.frame().direction(leg.to - me.position).unwrap_or_default() * AHEAD
             }
         };

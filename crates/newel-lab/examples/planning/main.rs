@@ -1,6 +1,9 @@
-//! What planning costs, beside the search crate alone on the same grid: on the islet, and on a square kilometre of rolling land with walls.
+//! What planning costs: beside the search crate alone on the same grid, on the islet and on a square kilometre of rolling land with walls;
+//! and how long each call takes on six square kilometres of rough land, prepared and not, to goals that can be reached and that cannot.
 //!
 //! `cargo run --release -p newel-lab --example planning`
+
+mod wide;
 
 use std::time::Instant;
 
@@ -28,7 +31,8 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
     measure("the islet, 94 by 72 m", &course.scene, &course.tuning, survey, [[-40.0, -32.0], [48.0, 34.0]])?;
     let (land, tuning) = (rolling_land()?, Tuning::walker());
     let survey = Survey { cell: 1.0, jumps: false, ..Survey::of(&tuning) };
-    measure("rolling land with walls, 1 km by 1 km", &land, &tuning, survey, [[5.0, 5.0], [995.0, 995.0]])
+    measure("rolling land with walls, 1 km by 1 km", &land, &tuning, survey, [[5.0, 5.0], [995.0, 995.0]])?;
+    wide::measure(&tuning)
 }
 
 fn measure(
@@ -60,7 +64,7 @@ fn measure(
         };
         let (Some(from), Some(to)) = (anywhere(), anywhere()) else { continue };
         let began = Instant::now();
-        let route = routes.plan(level, from, to)?;
+        let route = routes.plan_at_once(level, from, to)?;
         let time = began.elapsed().as_secs_f64();
         // The search alone: over the same places and ways, in plain tables, made before the clock starts.
         let Some(grid) = routes.grid(level, from, to) else { continue };

@@ -75,7 +75,8 @@ impl<'a> Drivers<'a> {
     pub fn new(course: &'a Course) -> Drivers<'a> {
         Drivers {
             course,
-            trip: Trip::new(Travel::default()),
+            // A course has no frames to keep up with.
+            trip: Trip::new(Travel { places: usize::MAX, ..Travel::default() }),
             routes: None,
             lock: Lock::new(Locking::default()),
             patrol: None,
