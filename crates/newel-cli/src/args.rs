@@ -98,7 +98,7 @@ pub struct Measure {
     /// Print the figures as JSON
     #[arg(long)]
     pub json: bool,
-    /// Draw speed over time, jumps, and the widest gaps, as PNG files in this directory
+    /// Draw speed over time, jumps and gaps, and shapes and obstacles, as PNG files in this directory
     #[arg(long, value_name = "DIRECTORY")]
     pub pictures: Option<PathBuf>,
     /// Also tell how much each figure changes when a number is a tenth larger (takes a while)

@@ -6,7 +6,7 @@ use std::path::Path;
 use comfy_table::{CellAlignment, ContentArrangement, Table, presets};
 use newel::Tuning;
 use newel_lab::measure::{Outcome, Sensitivity, figure, measure, sensitivity};
-use newel_lab::picture::{Format, gap_sheet, jump_sheet, obstacle_sheet, speed_sheet, stance_sheet};
+use newel_lab::picture::{Format, jump_sheet, shape_sheet, speed_sheet};
 use newel_lab::{FileError, read_tuning, tuning_warnings, write_whole};
 use serde_json::json;
 
@@ -58,9 +58,7 @@ fn draw(title: &str, tuning: &Tuning, directory: &Path) -> Result<(), Box<dyn Er
     std::fs::create_dir_all(directory).map_err(|e| FileError::whole(directory, format!("cannot be made: {e}")))?;
     write_whole(&directory.join("speed.png"), &speed_sheet(title, tuning, Format::Png)?)?;
     write_whole(&directory.join("jumps.png"), &jump_sheet(title, tuning, Format::Png)?)?;
-    write_whole(&directory.join("stances.png"), &stance_sheet(title, tuning, Format::Png)?)?;
-    write_whole(&directory.join("obstacles.png"), &obstacle_sheet(title, tuning, Format::Png)?)?;
-    write_whole(&directory.join("gaps.png"), &gap_sheet(title, tuning, Format::Png)?)?;
+    write_whole(&directory.join("shapes.png"), &shape_sheet(title, tuning, Format::Png)?)?;
     Ok(())
 }
 

@@ -240,7 +240,7 @@ fn a_tuning_is_measured_in_a_table_as_json_and_in_pictures() {
     let pictures = directory.path().join("pictures");
     let said = out(newel().args(["measure", "demo/tunings/keeper.toml", "--pictures"]).arg(&pictures));
     assert!(said.contains("jump height") && said.contains("Every figure is what its formula says."), "{said}");
-    for name in ["speed.png", "jumps.png", "gaps.png"] {
+    for name in ["speed.png", "jumps.png", "shapes.png"] {
         let bytes = fs::read(pictures.join(name)).expect("a picture");
         assert!(bytes.starts_with(b"\x89PNG") && bytes.len() > 10_000, "{name}");
     }

@@ -4,7 +4,7 @@ use newel::Mesh;
 use newel::glam::DVec3;
 
 /// Corners and triangles being put together.
-#[derive(Default)]
+#[derive(Clone, Default)]
 pub(crate) struct Ground {
     corners: Vec<[f64; 3]>,
     indices: Vec<u32>,
@@ -25,8 +25,8 @@ impl Ground {
     }
 
     /// The same with a floor at this height from x = `gap` on.
-    pub fn gap(gap: f64, height: f64) -> Ground {
-        Ground::quay().block([gap, -50.0, -WIDE], [gap + WIDE, height, WIDE])
+    pub fn beyond(self, gap: f64, height: f64) -> Ground {
+        self.block([gap, -50.0, -WIDE], [gap + WIDE, height, WIDE])
     }
 
     /// The same with a box.

@@ -96,7 +96,7 @@ const SECTIONS: [Section; 10] = [
     Section {
         outcomes: gaps::outcomes,
         on_foot: true,
-        tables: &["size", "ground", "air", "jump", "impact", "turn", "wall_slide", "wall_jump"],
+        tables: &["size", "ground", "air", "jump", "sprint", "impact", "turn", "wall_slide", "wall_jump"],
     },
     Section {
         outcomes: obstacles::outcomes,

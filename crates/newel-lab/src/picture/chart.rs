@@ -18,6 +18,16 @@ pub(crate) struct Axis<'a> {
     pub labels: usize,
 }
 
+/// What a part of a sheet shows.
+pub(crate) fn heading<DB: DrawingBackend>(area: &DrawingArea<DB, Shift>, words: &str) -> Drawn
+where
+    DB::ErrorType: 'static,
+{
+    let bold = ("sans-serif", 15.0, FontStyle::Bold).into_font().color(&INK);
+    area.draw(&Text::new(words.to_owned(), (66, 8), bold))?;
+    Ok(())
+}
+
 /// Draws the axes of a chart into `area`, with a title over it.
 pub(crate) fn axes<'a, DB: DrawingBackend>(
     area: &'a DrawingArea<DB, Shift>,

@@ -1,12 +1,12 @@
 //! The key of the picture of a run, and the figures of it below: as many lines of either as it takes.
 
-use newel::{EventKind, Mode, Stance};
+use newel::{Mode, Stance};
 use plotters::backend::DrawingBackend;
 use plotters::coord::Shift;
 use plotters::prelude::*;
 
 use super::canvas::{AIR, Drawn, FAINT, GROUND, INK, SIZE, TEAL, font};
-use super::marks::{MarkKind, PLANNED, dashes, is_as_ever, mark};
+use super::marks::{MarkKind, PLANNED, dashes, is_as_ever, mark, mark_of};
 use crate::course::{Course, MOVING};
 use crate::summary::Summary;
 use crate::trace::Trace;
@@ -96,7 +96,7 @@ where
 fn entries(course: &Course, trace: &Trace) -> Vec<(Sample, &'static str)> {
     let rows = &trace.rows;
     let does = |mode: Mode| rows.iter().any(|r| r.mode == mode);
-    let told = |is: fn(&EventKind) -> bool| trace.events.iter().any(|e| is(&e.kind));
+    let marked = |kind: MarkKind| trace.events.iter().any(|event| mark_of(event) == Some(kind));
     let mut entries = vec![(Sample::Whole(GROUND, 2), "on the ground")];
     entries.extend(does(Mode::Air).then_some((Sample::Dashed(AIR), "in the air")));
     let floating = match (does(Mode::Hover), does(Mode::Swim)) {
@@ -107,9 +107,15 @@ fn entries(course: &Course, trace: &Trace) -> Vec<(Sample, &'static str)> {
     };
     entries.extend(floating.map(|words| (Sample::Dashed(TEAL), words)));
     let mut add = |is: bool, sample: Sample, words: &'static str| entries.extend(is.then_some((sample, words)));
-    add(told(|k| matches!(k, EventKind::Jumped { .. })), Sample::Mark(MarkKind::Jump), "jump");
-    add(told(|k| matches!(k, EventKind::LeftGround { .. })), Sample::Mark(MarkKind::Fall), "ground left");
-    add(told(|k| matches!(k, EventKind::Landed { .. })), Sample::Mark(MarkKind::Land), "landing");
+    let words = [
+        (MarkKind::Jump, "jump"),
+        (MarkKind::Fall, "ground left"),
+        (MarkKind::Land, "landing"),
+        (MarkKind::Dash, "dash"),
+        (MarkKind::Crush, "crushed, stuck"),
+        (MarkKind::Refusal, "refused"),
+    ];
+    words.into_iter().for_each(|(kind, words)| add(marked(kind), Sample::Mark(kind), words));
     add(trace.rows.last().is_some_and(|row| row.time >= 5.0), Sample::Ring, "every 5 s");
     add(does(Mode::Climb) || does(Mode::Ledge), Sample::Dashed(GROUND), "holding on");
     add(does(Mode::Slide), Sample::Whole(TEAL, 3), "sliding");

@@ -1,7 +1,7 @@
 //! The picture of a run: the course from above and from the side with the path, height and speed over time below.
 
 use newel::glam::{DVec3, Vec3};
-use newel::{Event, EventKind, Mode, Stance};
+use newel::{Event, EventKind, Form, Mode, Stance};
 use plotters::backend::DrawingBackend;
 use plotters::coord::Shift;
 use plotters::prelude::*;
@@ -12,8 +12,9 @@ use super::canvas::{AIR, Drawn, FAINT, GROUND, INK, Inset, LINE, PAPER, SIZE, Sh
 use super::course_key::draw_key;
 use super::figure::draw_outline;
 use super::labels::{Labels, beside};
-use super::marks::{MarkKind, PLANNED, dashes, inside, is_as_ever, mark};
+use super::marks::{PLANNED, dashes, inside, is_as_ever, mark, mark_of};
 use super::relief::Relief;
+use super::rulers::draw_rulers;
 use super::timeline::Timeline;
 use super::view::Frame;
 use super::zone_marks::{box_places, draw_box, zone_words};
@@ -75,7 +76,9 @@ impl Sheet for CourseSheet<'_> {
     where
         DB::ErrorType: 'static,
     {
-        title(root, self.course.title.clone())?;
+        let ended =
+            fell_out(self.trace).map_or(String::new(), |time| format!(": fell out of the world at {time:.2} s"));
+        title(root, format!("{}{ended}", self.course.title))?;
         for frame in &self.frames {
             let (x, y) = frame.at;
             root.draw(&Text::new(view_name(frame), (x + 1, y - 19), font(13.0)))?;
@@ -87,6 +90,9 @@ impl Sheet for CourseSheet<'_> {
             self.draw_figures(root, frame)?;
             self.draw_marks(root, frame)?;
             let mut labels = Labels::new(frame);
+            self.keep_marks_clear(frame, &mut labels);
+            labels.avoid(clip(frame, &self.trace.rows));
+            draw_rulers(root, frame, &mut labels)?;
             self.draw_bar(root, frame, &mut labels)?;
             self.draw_words(root, frame, &mut labels)?;
             let (w, h) = frame.size();
@@ -100,9 +106,20 @@ impl Sheet for CourseSheet<'_> {
 
 fn view_name(frame: &Frame) -> &'static str {
     if frame.toward() == DVec3::Y {
-        return "from above, north up";
+        return "from above, north up: x to the right, z down, in metres";
     }
-    if frame.right() == DVec3::X { "from the side, looking north" } else { "from the side, looking west" }
+    if frame.right() == DVec3::X {
+        "from the side, looking north: x to the right, y up, in metres"
+    } else {
+        "from the side, looking west: z to the left, y up, in metres"
+    }
+}
+
+/// When it fell below all there is, if it did: what comes after that is not drawn.
+fn fell_out(trace: &Trace) -> Option<f64> {
+    let floor = trace.bottom - 2.0;
+    trace.rows.last().filter(|last| last.position.y < floor)?;
+    trace.rows.iter().rfind(|row| row.position.y >= floor).map(|row| row.time)
 }
 
 impl CourseSheet<'_> {
@@ -160,13 +177,15 @@ impl CourseSheet<'_> {
     where
         DB::ErrorType: 'static,
     {
-        if frame.is_plan() || self.trace.rows.iter().all(|r| is_as_ever(r, self.trace.rows[0].axis)) {
+        let is_box = self.trace.rows[0].drawn.form == Form::Box;
+        let changes = !self.trace.rows.iter().all(|r| is_as_ever(r, self.trace.rows[0].axis));
+        if frame.is_plan() || !(is_box || changes) {
             return Ok(());
         }
         let mut last: Option<(i32, i32)> = None;
         for row in &self.trace.rows {
             let at = frame.pixel(row.feet);
-            let apart = (2.6 * f64::from(row.drawn.radius) * frame.scale).max(14.0);
+            let apart = (2.6 * f64::from(row.drawn.radius) * frame.scale).max(14.0) * if changes { 1.0 } else { 2.0 };
             let near = last.is_some_and(|(x, y)| f64::from(x - at.0).hypot(f64::from(y - at.1)) < apart);
             if near || !inside(frame, at) {
                 continue;
@@ -197,6 +216,17 @@ impl CourseSheet<'_> {
         zones.chain(sensors).collect()
     }
 
+    /// No words go over marks.
+    fn keep_marks_clear(&self, frame: &Frame, labels: &mut Labels) {
+        let events = self.trace.events.iter().filter(|event| mark_of(event).is_some());
+        let events = events.map(|event| self.place_of(event, frame));
+        let ends = self.ends(frame).into_iter().map(|end| end.0);
+        let moments = self.moments(frame).into_iter().map(|moment| moment.0);
+        for (x, y) in events.chain(ends).chain(moments).filter(|at| inside(frame, *at)) {
+            labels.keep_clear((x - 5, y - 5), (x + 5, y + 5));
+        }
+    }
+
     fn draw_marks<DB: DrawingBackend>(&self, root: &DrawingArea<DB, Shift>, frame: &Frame) -> Drawn
     where
         DB::ErrorType: 'static,
@@ -207,8 +237,8 @@ impl CourseSheet<'_> {
         }
         for event in &self.trace.events {
             let at = self.place_of(event, frame);
-            if inside(frame, at) {
-                draw_mark(root, at, event)?;
+            if let Some(kind) = mark_of(event).filter(|_| inside(frame, at)) {
+                mark(root, at, kind)?;
             }
         }
         for (at, _) in self.ends(frame) {
@@ -300,18 +330,6 @@ fn is_whole(time: f64, step: f64, rate: f64) -> bool {
 
 fn clip(frame: &Frame, rows: &[Row]) -> Vec<(i32, i32)> {
     rows.iter().map(|r| frame.pixel(r.feet)).filter(|p| inside(frame, *p)).collect()
-}
-
-fn draw_mark<DB: DrawingBackend>(root: &DrawingArea<DB, Shift>, at: (i32, i32), event: &Event) -> Drawn
-where
-    DB::ErrorType: 'static,
-{
-    match event.kind {
-        EventKind::Jumped { .. } => mark(root, at, MarkKind::Jump),
-        EventKind::LeftGround { .. } => mark(root, at, MarkKind::Fall),
-        EventKind::Landed { .. } => mark(root, at, MarkKind::Land),
-        _ => Ok(()),
-    }
 }
 
 /// How hard a landing was, as a part of the hardest and in words, where it was hard enough to speak of.

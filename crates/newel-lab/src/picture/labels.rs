@@ -15,13 +15,15 @@ const LINE: i32 = 13;
 pub(super) struct Labels {
     frame: [i32; 4],
     taken: Vec<[i32; 4]>,
+    /// Points that words rather not go over.
+    avoided: Vec<(i32, i32)>,
 }
 
 impl Labels {
     pub fn new(frame: &Frame) -> Labels {
         let (w, h) = frame.size();
         let (x, y) = frame.at;
-        Labels { frame: [x + 2, y + 2, x + w as i32 - 2, y + h as i32 - 2], taken: Vec::new() }
+        Labels { frame: [x + 2, y + 2, x + w as i32 - 2, y + h as i32 - 2], taken: Vec::new(), avoided: Vec::new() }
     }
 
     /// No words go over the rectangle between these corners.
@@ -29,7 +31,13 @@ impl Labels {
         self.taken.push([x, y, right, bottom]);
     }
 
-    /// Writes words at the first of these places, their upper left corners, that is free and in the frame; else nowhere.
+    /// Words go over none of these points where they find another place.
+    pub fn avoid(&mut self, points: impl IntoIterator<Item = (i32, i32)>) {
+        self.avoided.extend(points);
+    }
+
+    /// Writes words at the first of these places, their upper left corners, that is free and in the frame, and covers the fewest of the points
+    /// to avoid; else nowhere.
     pub fn write<DB: DrawingBackend>(
         &mut self,
         root: &DrawingArea<DB, Shift>,
@@ -42,7 +50,10 @@ impl Labels {
         let width = width_of(words.chars().count());
         let rectangle = |(x, y): (i32, i32)| [x, y, x + width, y + LINE];
         let free = |r: [i32; 4]| is_within(r, self.frame) && !self.taken.iter().any(|t| overlap(*t, r));
-        let Some(place) = places.into_iter().find(|place| free(rectangle(*place))) else { return Ok(()) };
+        let covered =
+            |r: [i32; 4]| self.avoided.iter().filter(|p| overlap(r, [p.0 - 2, p.1 - 2, p.0 + 2, p.1 + 2])).count();
+        let free = places.into_iter().filter(|place| free(rectangle(*place)));
+        let Some(place) = free.min_by_key(|place| covered(rectangle(*place))) else { return Ok(()) };
         self.taken.push(rectangle(place));
         label(root, place, words)
     }

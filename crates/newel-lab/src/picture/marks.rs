@@ -1,6 +1,7 @@
 //! What the picture of a run is made of, and its key explains: marks, dashes, colours.
 
 use newel::glam::Vec3;
+use newel::{Event, EventKind};
 use plotters::backend::DrawingBackend;
 use plotters::coord::Shift;
 use plotters::prelude::*;
@@ -62,6 +63,22 @@ pub(super) enum MarkKind {
     Jump,
     Fall,
     Land,
+    Dash,
+    Crush,
+    Refusal,
+}
+
+/// The mark for an event, where there is one.
+pub(super) fn mark_of(event: &Event) -> Option<MarkKind> {
+    match event.kind {
+        EventKind::Jumped { .. } => Some(MarkKind::Jump),
+        EventKind::LeftGround { .. } => Some(MarkKind::Fall),
+        EventKind::Landed { .. } => Some(MarkKind::Land),
+        EventKind::Dashed => Some(MarkKind::Dash),
+        EventKind::Crushed { .. } | EventKind::Stuck => Some(MarkKind::Crush),
+        EventKind::Refused { .. } => Some(MarkKind::Refusal),
+        _ => None,
+    }
 }
 
 /// Draws a mark.
@@ -69,7 +86,24 @@ pub(super) fn mark<DB: DrawingBackend>(root: &DrawingArea<DB, Shift>, (x, y): (i
 where
     DB::ErrorType: 'static,
 {
+    let stroke = |from: (i32, i32), to: (i32, i32), colour: RGBColor, wide: u32| {
+        root.draw(&PathElement::new(vec![(x + from.0, y + from.1), (x + to.0, y + to.1)], colour.stroke_width(wide)))
+    };
+    let strokes: &[((i32, i32), (i32, i32))] = match kind {
+        MarkKind::Dash => &[((-6, -5), (-1, 0)), ((-1, 0), (-6, 5)), ((0, -5), (5, 0)), ((5, 0), (0, 5))],
+        MarkKind::Crush => &[((-5, -5), (5, 5)), ((-5, 5), (5, -5))],
+        _ => &[],
+    };
+    for (colour, wide) in [(PAPER, 5), (AIR, 3)] {
+        strokes.iter().try_for_each(|(from, to)| stroke(*from, *to, colour, wide))?;
+    }
+    if kind == MarkKind::Refusal {
+        root.draw(&Circle::new((x, y), 5, PAPER.filled()))?;
+        root.draw(&Circle::new((x, y), 5, AIR.stroke_width(2)))?;
+        stroke((-3, 3), (3, -3), AIR, 2)?;
+    }
     let shape = match kind {
+        MarkKind::Dash | MarkKind::Crush | MarkKind::Refusal => return Ok(()),
         MarkKind::Jump => vec![(x - 6, y + 5), (x + 6, y + 5), (x, y - 6)],
         MarkKind::Fall => vec![(x - 6, y - 5), (x + 6, y - 5), (x, y + 6)],
         MarkKind::Land => vec![(x - 5, y - 5), (x + 5, y - 5), (x + 5, y + 5), (x - 5, y + 5)],

@@ -1,32 +1,31 @@
 //! Pictures of runs: PNG or SVG, with their own fonts, the same on every machine.
 
+mod arc_panel;
 mod canvas;
 mod chart;
 mod course_key;
 mod course_sheet;
 mod figure;
-mod gap_sheet;
-mod jump_sheet;
+mod gap_panel;
 mod labels;
 mod lanes_sheet;
 mod marks;
-mod obstacle_sheet;
+mod obstacle_panel;
 mod relief;
+mod rulers;
 mod speed_sheet;
-mod stance_sheet;
+mod stance_panel;
 mod tick_sheet;
 mod timeline;
+mod tuning_sheets;
 mod view;
 mod zone_marks;
 
 pub use course_sheet::course_sheet;
-pub use gap_sheet::gap_sheet;
-pub use jump_sheet::jump_sheet;
 pub use lanes_sheet::lanes_sheet;
-pub use obstacle_sheet::obstacle_sheet;
 pub use speed_sheet::speed_sheet;
-pub use stance_sheet::stance_sheet;
 pub use tick_sheet::tick_sheet;
+pub use tuning_sheets::{jump_sheet, shape_sheet};
 
 use std::path::Path;
 

@@ -67,9 +67,10 @@ impl Relief {
     /// Copies it into a larger picture that is `stride` pixels wide.
     pub fn copy_into(&self, target: &mut [u8], stride: usize, at: (i32, i32)) {
         for row in 0..self.height {
-            let from = row * self.width * 3;
-            let to = ((row + at.1 as usize) * stride + at.0 as usize) * 3;
-            target[to..to + self.width * 3].copy_from_slice(&self.pixels[from..from + self.width * 3]);
+            let from = &self.pixels[row * self.width * 3..][..self.width * 3];
+            let to = ((row + at.1 as usize) * stride + at.0 as usize) * 4;
+            let to = &mut target[to..to + self.width * 4];
+            to.chunks_exact_mut(4).zip(from.chunks_exact(3)).for_each(|(to, from)| to[..3].copy_from_slice(from));
         }
     }
 }

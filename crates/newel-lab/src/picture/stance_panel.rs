@@ -5,52 +5,38 @@ use plotters::backend::DrawingBackend;
 use plotters::coord::Shift;
 use plotters::prelude::*;
 
-use super::Format;
-use super::canvas::{AIR, Drawn, FAINT, GROUND, INK, LINE, Sheet, TEAL, font, render, title};
-use super::chart::short;
+use super::canvas::{AIR, Drawn, FAINT, GROUND, INK, LINE, TEAL, font};
+use super::chart::{heading, short};
 use super::figure::draw_outline;
 use crate::measure::{Slid, slid};
 
-/// Draws the stances of a tuning.
-///
-/// # Errors
-/// Only where a drawing backend fails.
-pub fn stance_sheet(title: &str, tuning: &Tuning, format: Format) -> Result<Vec<u8>, Box<dyn std::error::Error>> {
-    render(&StanceSheet { title: title.to_owned(), tuning: *tuning, slid: slid(tuning) }, format)
-}
-
-struct StanceSheet {
-    title: String,
+/// The stances of a tuning.
+pub(super) struct StancePanel {
     tuning: Tuning,
     slid: Option<Slid>,
 }
 
 /// The floor from left to right, and the room above it at least, pixels.
 const LEFT: i32 = 70;
-const RIGHT: i32 = 1250;
-const ROOM: i32 = 440;
-/// The floor where a slide is drawn below, and where nothing is.
-const FLOOR_OVER_SLIDE: i32 = 545;
-const FLOOR_ALONE: i32 = 690;
+const RIGHT: i32 = 820;
+const ROOM: i32 = 264;
+const FLOOR: i32 = 304;
+/// And of the slide beside that.
+const SLIDE: [i32; 2] = [860, 1250];
 const COLOURS: [RGBColor; 3] = [GROUND, TEAL, AIR];
 
-impl StanceSheet {
+impl StancePanel {
+    pub fn new(tuning: &Tuning) -> StancePanel {
+        StancePanel { tuning: *tuning, slid: slid(tuning) }
+    }
+
     fn stances(&self) -> Vec<Stance> {
         Stance::ALL.into_iter().filter(|s| !s.is_low() || self.tuning.low(*s).is_some()).collect()
     }
 
-    fn floor(&self) -> i32 {
-        if self.slid.is_some() { FLOOR_OVER_SLIDE } else { FLOOR_ALONE }
-    }
-
-    /// Pixels of room over the floor.
-    fn room(&self) -> i32 {
-        self.floor() - (FLOOR_OVER_SLIDE - ROOM)
-    }
-
     /// Pixels to a metre.
     fn scale(&self) -> f64 {
-        f64::from(self.room()) / (1.15 * f64::from(self.tuning.shape().height))
+        f64::from(ROOM) / (1.15 * f64::from(self.tuning.shape().height))
     }
 
     /// A line every tenth of a metre, with words every half.
@@ -58,7 +44,7 @@ impl StanceSheet {
     where
         DB::ErrorType: 'static,
     {
-        let (left, right, floor, room) = (LEFT, RIGHT, self.floor(), f64::from(self.room()));
+        let (left, right, floor, room) = (LEFT, RIGHT, FLOOR, f64::from(ROOM));
         let scale = self.scale();
         // Ten to twenty lines, whatever the size.
         let step = [0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1.0, 2.0, 5.0, 10.0, 20.0];
@@ -88,7 +74,7 @@ impl StanceSheet {
     where
         DB::ErrorType: 'static,
     {
-        let (shape, floor, scale) = (self.tuning.shape_in(stance), self.floor(), self.scale());
+        let (shape, floor, scale) = (self.tuning.shape_in(stance), FLOOR, self.scale());
         let pixels = |metres: f32| (f64::from(metres) * scale) as i32;
         draw_outline(root, &shape, colour, |across, up| (x + (across * scale) as i32, floor - (up * scale) as i32))?;
         let (half, top) = (pixels(shape.radius) + 24, floor - pixels(shape.height));
@@ -106,8 +92,8 @@ impl StanceSheet {
             format!("up to {speed:.2} m/s"),
         ];
         for (i, words) in lines.into_iter().enumerate() {
-            let size = if i == 0 { 16.0 } else { 13.0 };
-            root.draw(&Text::new(words, (x - half, floor + 14 + 22 * i as i32), font(size)))?;
+            let size = if i == 0 { 15.0 } else { 12.5 };
+            root.draw(&Text::new(words, (x - half, floor + 10 + 18 * i as i32), font(size)))?;
         }
         Ok(())
     }
@@ -117,12 +103,12 @@ impl StanceSheet {
     where
         DB::ErrorType: 'static,
     {
-        let (left, right, floor) = (LEFT + 40, RIGHT - 40, 770);
+        let (left, right, floor) = (SLIDE[0] + 20, SLIDE[1] - 40, FLOOR);
         let shape = self.tuning.shape_in(Stance::Crouch);
         let high = 60.0 / f64::from(shape.height);
         let scale = (f64::from(right - left) / slid.way.max(0.1)).min(high);
         let x = |way: f64| left + (way * scale) as i32;
-        root.draw(&PathElement::new(vec![(LEFT, floor), (RIGHT, floor)], INK.stroke_width(1)))?;
+        root.draw(&PathElement::new(vec![(SLIDE[0], floor), (SLIDE[1], floor)], INK.stroke_width(1)))?;
         let rate = self.tuning.values().slide.map_or(0.0, |s| f64::from(s.deceleration));
         let steps = (slid.time / 0.1) as u32;
         let times = (0..=steps).map(|i| 0.1 * f64::from(i)).chain([slid.time]);
@@ -130,28 +116,30 @@ impl StanceSheet {
             let at = x(slid.speed * time - 0.5 * rate * time * time);
             draw_outline(root, &shape, TEAL, |across, up| (at + (across * scale) as i32, floor - (up * scale) as i32))?;
         }
-        let words = format!(
-            "slide on the level: from {:.2} m/s, {:.2} m in {:.2} s; a figure every tenth of a second",
-            slid.speed, slid.way, slid.time
-        );
-        root.draw(&Text::new(words, (LEFT, floor - 100), font(14.0)))?;
+        let words = [
+            format!("slide on the level: from {:.2} m/s, {:.2} m in {:.2} s", slid.speed, slid.way, slid.time),
+            "a figure every tenth of a second".to_owned(),
+        ];
+        for (i, words) in words.into_iter().enumerate() {
+            root.draw(&Text::new(words, (SLIDE[0], floor - 120 + 20 * i as i32), font(13.0)))?;
+        }
         root.draw(&Text::new("0 m", (x(0.0) - 8, floor + 6), font(12.0)))?;
         root.draw(&Text::new(format!("{:.2} m", slid.way), (x(slid.way) - 16, floor + 6), font(12.0)))?;
         Ok(())
     }
 }
 
-impl Sheet for StanceSheet {
-    fn draw<DB: DrawingBackend>(&self, root: &DrawingArea<DB, Shift>) -> Drawn
+impl StancePanel {
+    pub fn draw<DB: DrawingBackend>(&self, root: &DrawingArea<DB, Shift>) -> Drawn
     where
         DB::ErrorType: 'static,
     {
-        title(root, format!("{}: stances at scale", self.title))?;
+        heading(root, "stances at scale")?;
         self.grid(root)?;
         let stances = self.stances();
         let apart = (RIGHT - LEFT) / stances.len() as i32;
         for (i, (stance, colour)) in stances.into_iter().zip(COLOURS).enumerate() {
-            self.stance(root, stance, LEFT + apart / 2 - 60 + apart * i as i32, colour)?;
+            self.stance(root, stance, LEFT + apart / 2 - 50 + apart * i as i32, colour)?;
         }
         match &self.slid {
             Some(slid) => self.slide(root, slid),

@@ -5,26 +5,20 @@ use plotters::backend::DrawingBackend;
 use plotters::coord::Shift;
 use plotters::prelude::*;
 
-use super::Format;
-use super::canvas::{AIR, Drawn, FAINT, GROUND, INK, PAPER, SIZE, Sheet, TEAL, font, render, title};
+use super::canvas::{AIR, Drawn, FAINT, GROUND, INK, PAPER, SIZE, TEAL, font};
+use super::chart::heading;
 use crate::measure::{Band, Obstacles, Passage, obstacles};
 
-/// Draws what comes of obstacles.
-///
-/// # Errors
-/// Only where a drawing backend fails.
-pub fn obstacle_sheet(title: &str, tuning: &Tuning, format: Format) -> Result<Vec<u8>, Box<dyn std::error::Error>> {
-    render(&ObstacleSheet { title: title.to_owned(), obstacles: obstacles(tuning) }, format)
-}
-
-struct ObstacleSheet {
-    title: String,
+/// What comes of obstacles.
+pub(super) struct ObstaclePanel {
     obstacles: Vec<Obstacles>,
 }
 
 /// Where heights are drawn, pixels from the top; and how wide a column is.
-const TOP: i32 = 96;
-const BOTTOM: i32 = 712;
+const TOP: i32 = 68;
+const BOTTOM: i32 = 330;
+/// The key, pixels from the top.
+const KEY: i32 = 344;
 const LEFT: i32 = 92;
 const WIDE: i32 = 96;
 const APART: i32 = 128;
@@ -41,26 +35,30 @@ fn look(passage: Passage) -> (&'static str, RGBColor, Option<i32>) {
     }
 }
 
-impl Sheet for ObstacleSheet {
-    fn draw<DB: DrawingBackend>(&self, root: &DrawingArea<DB, Shift>) -> Drawn
+impl ObstaclePanel {
+    pub fn new(tuning: &Tuning) -> ObstaclePanel {
+        ObstaclePanel { obstacles: obstacles(tuning) }
+    }
+
+    pub fn draw<DB: DrawingBackend>(&self, root: &DrawingArea<DB, Shift>) -> Drawn
     where
         DB::ErrorType: 'static,
     {
-        title(root, format!("{}: what it makes of an obstacle, by its height", self.title))?;
+        heading(root, "what it makes of an obstacle, by its height")?;
         let bands = || self.obstacles.iter().flat_map(|o| &o.bands).flat_map(|(_, bands)| bands);
         let high = bands().map(|b| b.to).max().unwrap_or(1);
         let y = |cm: u32| BOTTOM - ((BOTTOM - TOP) as f64 * f64::from(cm) / f64::from(high)) as i32;
-        for cm in (0..=high).step_by(25) {
+        for cm in (0..=high).step_by(50) {
             root.draw(&PathElement::new(vec![(LEFT - 6, y(cm)), (SIZE.0 as i32 - 150, y(cm))], FAINT.mix(0.4)))?;
             root.draw(&Text::new(format!("{cm:>4} cm"), (LEFT - 64, y(cm) - 8), font(13.0)))?;
         }
         for (i, obstacles) in self.obstacles.iter().enumerate() {
             let left = LEFT + i as i32 * (4 * APART + 10);
             let words = obstacles.deep.map_or("a block without end".to_owned(), |d| format!("a wall {d} m thick"));
-            root.draw(&Text::new(words, (left, 52), font(15.0)))?;
+            root.draw(&Text::new(words, (left, 30), font(13.0)))?;
             for (k, (approach, bands)) in obstacles.bands.iter().enumerate() {
                 let x = left + k as i32 * APART;
-                root.draw(&Text::new(approach.words(), (x, 74), font(13.0)))?;
+                root.draw(&Text::new(approach.words(), (x, 48), font(12.0)))?;
                 for band in bands {
                     draw_band(root, x, (y(band.to), y(band.from - 1)), band)?;
                 }
@@ -120,7 +118,7 @@ where
 {
     for (i, passage) in Passage::ALL.into_iter().enumerate() {
         let (letter, colour, hatch) = look(passage);
-        let (x, y) = (LEFT + 190 * i as i32, 740);
+        let (x, y) = (LEFT + 190 * i as i32, KEY);
         fill(root, [(x, y), (x + 40, y + 24)], colour, hatch)?;
         let words = match passage {
             Passage::Step => "step, in stride",

@@ -6,28 +6,21 @@ use plotters::backend::DrawingBackend;
 use plotters::coord::Shift;
 use plotters::prelude::*;
 
-use super::Format;
-use super::canvas::{AIR, Drawn, FAINT, GROUND, INK, LINE, Sheet, TEAL, font, render, title};
-use super::chart::{key, short};
+use super::canvas::{AIR, Drawn, FAINT, GROUND, INK, LINE, TEAL, font};
+use super::chart::{heading, key, short};
 use super::figure::draw_outline;
 use crate::measure::{Arc, arcs};
 
-/// Draws the jumps of a tuning.
-///
-/// # Errors
-/// Only where a drawing backend fails.
-pub fn jump_sheet(title: &str, tuning: &Tuning, format: Format) -> Result<Vec<u8>, Box<dyn std::error::Error>> {
-    render(&JumpSheet { title: title.to_owned(), tuning: *tuning, arcs: arcs(tuning) }, format)
-}
-
-struct JumpSheet {
-    title: String,
+/// Jump arcs of a tuning.
+pub(super) struct ArcPanel {
     tuning: Tuning,
     arcs: Vec<Arc>,
 }
 
 /// Where the drawing is, pixels.
-const FIELD: (i32, i32, i32, i32) = (70, 60, 1250, 700);
+const FIELD: (i32, i32, i32, i32) = (70, 36, 900, 352);
+/// Where the key is.
+const KEY: (i32, i32) = (932, 60);
 const COLOURS: [RGBColor; 5] = [GROUND, AIR, TEAL, RGBColor(150, 60, 140), FAINT];
 
 /// Metres to pixels, the same both ways.
@@ -37,7 +30,7 @@ struct Scale {
 }
 
 impl Scale {
-    fn of(sheet: &JumpSheet) -> Scale {
+    fn of(sheet: &ArcPanel) -> Scale {
         let shape = sheet.tuning.shape();
         let points = || sheet.arcs.iter().flat_map(|a| &a.places);
         let most = points().fold(DVec3::ZERO, |m, p| m.max(*p));
@@ -52,7 +45,11 @@ impl Scale {
     }
 }
 
-impl JumpSheet {
+impl ArcPanel {
+    pub fn new(tuning: &Tuning) -> ArcPanel {
+        ArcPanel { tuning: *tuning, arcs: arcs(tuning) }
+    }
+
     fn grid<DB: DrawingBackend>(&self, root: &DrawingArea<DB, Shift>, scale: &Scale) -> Drawn
     where
         DB::ErrorType: 'static,
@@ -92,12 +89,12 @@ impl JumpSheet {
     }
 }
 
-impl Sheet for JumpSheet {
-    fn draw<DB: DrawingBackend>(&self, root: &DrawingArea<DB, Shift>) -> Drawn
+impl ArcPanel {
+    pub fn draw<DB: DrawingBackend>(&self, root: &DrawingArea<DB, Shift>) -> Drawn
     where
         DB::ErrorType: 'static,
     {
-        title(root, format!("{}: jumps", self.title))?;
+        heading(root, "jumps from standing and running: a dot every 1/60 s")?;
         if self.arcs.is_empty() {
             root.draw(&Text::new("This tuning has no jump.", (70, 100), font(16.0)))?;
             return Ok(());
@@ -120,11 +117,10 @@ impl Sheet for JumpSheet {
             }
         }
         for (i, (arc, colour)) in self.arcs.iter().zip(COLOURS).enumerate() {
-            let at = (70 + 400 * (i as i32 % 3), 738 + 24 * (i as i32 / 3));
+            let at = (KEY.0, KEY.1 + 24 * i as i32);
             let words = format!("{}: {:.2} m high, {:.2} s", arc.words, arc.height, arc.time);
             key(root, at, colour, &words)?;
         }
-        root.draw(&Text::new("a dot every 1/60 s", (1110, 18), font(13.0)))?;
         Ok(())
     }
 }
