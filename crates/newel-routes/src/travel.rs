@@ -21,7 +21,7 @@ pub struct Travel {
     pub as_near_as_can: bool,
     /// How often it plans anew for a place that moves, seconds from one plan to the next.
     pub plans_every: f64,
-    /// How much it plans in a sixtieth of a second of the game's time, in places: see [`Routes::plan`]. It stands while it has no route
+    /// How much it plans in a sixtieth of a second of the game's time, in places: see [`Routes::plan`](crate::Routes::plan). It stands while it has no route
     /// yet, and goes on along the one it has while it plans another.
     pub places: usize,
     /// How many times it looks for another way where something bars it that the survey did not know of.

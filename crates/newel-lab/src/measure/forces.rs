@@ -10,7 +10,7 @@ use super::trial::{Sample, Trial, Writing, largest};
 use crate::course::Step;
 
 /// When the heading begins, seconds: the fall before it is over, and it is a whole number of ticks to the last bit.
-const FROM: f64 = 0.5;
+const FROM: f64 = 2.0;
 /// The wind of the trials, m/s.
 const WIND: f64 = 10.0;
 /// The longest fall waited for, seconds.
@@ -103,7 +103,9 @@ fn floats(tuning: &Tuning, hover: &newel::Hover) -> Vec<Outcome> {
     let ends = FROM + on.time + 0.5;
     let script =
         Writing::default().face(Face::Nothing).press(0.05, Button::Hover, 0.01).head(FROM, 1.0).head(ends, 0.0);
-    let trial = Trial::new(&Ground::floor(), tuning, [0.0, 0.5, 0.0]).map(|mut trial| {
+    // High enough that it falls nowhere before it hovers.
+    let high = if hover.holds == newel::Holds::Ground { 0.5 } else { 20.0 };
+    let trial = Trial::new(&Ground::floor(), tuning, [0.0, high, 0.0]).map(|mut trial| {
         trial.play(&script.script(), ends + off.time + 0.5);
         trial
     });

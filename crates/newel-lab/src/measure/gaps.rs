@@ -8,7 +8,7 @@ use serde::Serialize;
 use super::Outcome;
 use super::grounds::Ground;
 use super::jumping::times;
-use super::trial::{Trial, Writing, largest};
+use super::trial::{Trial, Writing, largest_within};
 use crate::course::{Script, Step};
 
 /// How a gap is taken.
@@ -102,6 +102,8 @@ struct Attempt {
     before: Ground,
 }
 
+/// Gaps are found to within this, metres.
+const LENGTH: f64 = 2e-4;
 /// The approach is kept from so long before the press, seconds.
 const BEFORE: f64 = 0.05;
 
@@ -173,7 +175,7 @@ pub(crate) fn widest(tuning: &Tuning, start: Start, height: f64) -> Option<f64> 
     // A narrower one than itself it cannot stand before, and hangs over beside a wall.
     let wide = matches!(start, Start::Standing | Start::OffWall);
     let least = if wide { 1.1 * f64::from(values.size.radius) } else { 0.05 };
-    largest(least, 0.5 + 12.0 * speed.max(1.0), |gap| crosses(&attempt, gap, height))
+    largest_within(LENGTH, least, 0.5 + 12.0 * speed.max(1.0), |gap| crosses(&attempt, gap, height))
 }
 
 fn crosses(attempt: &Attempt, gap: f64, height: f64) -> bool {

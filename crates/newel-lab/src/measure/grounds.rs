@@ -1,13 +1,15 @@
 //! The built-in grounds: plates, walls and ramps.
 
-use newel::Mesh;
 use newel::glam::DVec3;
+use newel::{Hold, Mesh};
 
 /// Corners and triangles being put together.
 #[derive(Clone, Default)]
 pub(crate) struct Ground {
     corners: Vec<[f64; 3]>,
     indices: Vec<u32>,
+    is_one_way: bool,
+    gives_hold: bool,
 }
 
 /// How far the grounds reach, metres: further than any trial goes.
@@ -46,6 +48,16 @@ impl Ground {
         self.quad([[0.0, 0.0, -WIDE], [0.0, 0.0, WIDE], [x, y, WIDE], [x, y, -WIDE]])
     }
 
+    /// The same, all of it passed from below and dropped through.
+    pub fn passed_from_below(self) -> Ground {
+        Ground { is_one_way: true, ..self }
+    }
+
+    /// The same, all of it to be climbed.
+    pub fn that_holds(self) -> Ground {
+        Ground { gives_hold: true, ..self }
+    }
+
     fn quad(mut self, corners: [[f64; 3]; 4]) -> Ground {
         let first = self.corners.len() as u32;
         self.corners.extend(corners);
@@ -56,7 +68,9 @@ impl Ground {
     /// As terrain.
     pub fn mesh(&self) -> Mesh {
         // Made of the numbers above, none of which a mesh refuses.
-        Mesh::new(&self.corners, &self.indices).unwrap_or_else(|e| unreachable!("a built-in ground: {e}"))
+        let mesh = Mesh::new(&self.corners, &self.indices).unwrap_or_else(|e| unreachable!("a built-in ground: {e}"));
+        let mesh = if self.is_one_way { mesh.with_one_way(0) } else { mesh };
+        if self.gives_hold { mesh.with_hold(0, Hold::Wall) } else { mesh }
     }
 }
 

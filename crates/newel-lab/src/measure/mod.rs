@@ -3,10 +3,13 @@
 mod abilities;
 mod aloft;
 mod climbing;
+mod feats;
 mod forces;
 mod formula;
 mod gaps;
 mod grounds;
+mod handling;
+mod hands;
 mod jumping;
 mod obstacles;
 mod sensitivity;
@@ -77,11 +80,41 @@ struct Section {
     tables: &'static [&'static str],
 }
 
-const SECTIONS: [Section; 10] = [
+const SECTIONS: [Section; 14] = [
     Section {
         outcomes: walking::outcomes,
         on_foot: true,
         tables: &["size", "ground", "sprint", "turn", "stick", "gait", "stance"],
+    },
+    Section {
+        outcomes: handling::outcomes,
+        on_foot: true,
+        tables: &["size", "ground", "sprint", "turn", "stick", "gait"],
+    },
+    Section { outcomes: handling::landings, on_foot: true, tables: &["size", "ground", "air", "jump", "impact"] },
+    Section {
+        outcomes: feats::outcomes,
+        on_foot: true,
+        tables: &[
+            "size",
+            "ground",
+            "air",
+            "jump",
+            "sprint",
+            "turn",
+            "dash",
+            "crouch",
+            "slide",
+            "wall_slide",
+            "wall_jump",
+            "hover",
+            "swim",
+        ],
+    },
+    Section {
+        outcomes: hands::outcomes,
+        on_foot: false,
+        tables: &["size", "ground", "air", "jump", "sprint", "climb", "ledge", "vault", "turn", "crouch"],
     },
     Section {
         outcomes: jumping::outcomes,
@@ -96,7 +129,7 @@ const SECTIONS: [Section; 10] = [
     Section {
         outcomes: gaps::outcomes,
         on_foot: true,
-        tables: &["size", "ground", "air", "jump", "sprint", "impact", "turn", "wall_slide", "wall_jump"],
+        tables: &["size", "ground", "air", "jump", "sprint", "wall_slide", "wall_jump"],
     },
     Section {
         outcomes: obstacles::outcomes,

@@ -1,17 +1,17 @@
 //! What each stance fits under, how fast it goes, and where its eyes are; how far a slide leads.
 
-use newel::{Button, EventKind, Face, Stance, Tuning};
+use newel::{Button, EventKind, Face, Form, Stance, Tuning};
 
 use super::Outcome;
 use super::grounds::Ground;
-use super::trial::{Trial, Writing, largest};
+use super::trial::{Trial, Writing, largest, largest_within};
 use crate::course::Step;
 
 /// The names of a stance's figures: the lowest ceiling it passes, its speed, its eyes.
-const NAMES: [(Stance, [&str; 3]); 3] = [
-    (Stance::Stand, ["lowest ceiling", "", "eyes at"]),
-    (Stance::Crouch, ["crouch: lowest ceiling", "crouch: top speed", "crouch: eyes at"]),
-    (Stance::Prone, ["prone: lowest ceiling", "prone: top speed", "prone: eyes at"]),
+const NAMES: [(Stance, [&str; 4]); 3] = [
+    (Stance::Stand, ["lowest ceiling", "", "eyes at", "narrowest passage"]),
+    (Stance::Crouch, ["crouch: lowest ceiling", "crouch: top speed", "crouch: eyes at", "crouch: narrowest passage"]),
+    (Stance::Prone, ["prone: lowest ceiling", "prone: top speed", "prone: eyes at", "prone: narrowest passage"]),
 ];
 
 /// A slide as it comes out on the level.
@@ -24,7 +24,7 @@ pub(crate) struct Slid {
 
 pub(super) fn outcomes(tuning: &Tuning) -> Vec<Outcome> {
     let mut found = Vec::new();
-    for (stance, [ceiling, speed, eyes]) in NAMES {
+    for (stance, [ceiling, speed, eyes, passage]) in NAMES {
         let Some(factor) = factor(tuning, stance) else { continue };
         let height = f64::from(tuning.shape_in(stance).height);
         found.push(Outcome::new(ceiling, "m", lowest(tuning, stance), Some(height)));
@@ -35,6 +35,10 @@ pub(super) fn outcomes(tuning: &Tuning) -> Vec<Outcome> {
         }
         let seen = walk.and_then(|w| w.readout).map(|r| f64::from(r.eyes));
         found.push(Outcome::new(eyes, "m", seen, Some(f64::from(tuning.eyes_in(stance)))));
+        if tuning.shape().form == Form::Capsule {
+            let wide = 2.0 * f64::from(tuning.shape_in(stance).radius);
+            found.push(Outcome::new(passage, "m", narrowest(tuning, stance), Some(wide)));
+        }
     }
     if tuning.values().slide.is_some() {
         let (measured, said) = (slid(tuning), formula(tuning));
@@ -73,11 +77,31 @@ fn lowest(tuning: &Tuning, stance: Stance) -> Option<f64> {
         let ground = Ground::floor().block([near, height, -50.0], [far, height + 1.0, 50.0]);
         let Some(mut trial) = Trial::new(&ground, tuning, [0.0; 3]) else { return false };
         trial.play_until(&walk(stance).script(), 60.0, |t| {
-            t.hero.position.x > far || (t.hero.clock > 3.0 && t.hero.velocity.x.abs() < 1e-3)
+            t.hero.position.x > far || (t.hero.clock > 1.0 && t.hero.velocity.x.abs() < 1e-3)
         });
         trial.hero.position.x > far
     };
     largest(-most, -0.01, |height| passes(-height)).map(|height| -height)
+}
+
+/// The narrowest passage between two walls that it walks through.
+fn narrowest(tuning: &Tuning, stance: Stance) -> Option<f64> {
+    let radius = f64::from(tuning.values().size.radius);
+    let (near, far) = (2.0 * radius, 4.0 * radius);
+    let passes = |wide: f64| {
+        let wall = |side: f64| ([near, -1.0, side * 0.5 * wide], [far, 50.0, side * 50.0]);
+        let ground = [wall(-1.0), wall(1.0)].into_iter().fold(Ground::floor(), |ground, (a, b)| {
+            let [low, high] = [a[2].min(b[2]), a[2].max(b[2])];
+            ground.block([a[0], a[1], low], [b[0], b[1], high])
+        });
+        let Some(mut trial) = Trial::new(&ground, tuning, [0.0; 3]) else { return false };
+        trial.play_until(&walk(stance).script(), 60.0, |t| {
+            t.hero.position.x > far || (t.hero.clock > 1.0 && t.hero.velocity.x.abs() < 1e-3)
+        });
+        trial.hero.position.x > far
+    };
+    largest_within(1e-3 * radius, 0.0, 3.99 * radius, |less| passes(4.0 * radius - less))
+        .map(|less| 4.0 * radius - less)
 }
 
 /// A slide out of the fastest run there is, on the level, its button held.

@@ -37,11 +37,20 @@ impl Trial {
     ///
     /// Trials are short: whatever a preset is for, it is measured as a capsule or a box in the plane of its way.
     pub fn new(ground: &Ground, tuning: &Tuning, at: [f64; 3]) -> Option<Trial> {
-        let scene = Scene::new().with(ground.mesh());
+        Trial::in_scene(Scene::new().with(ground.mesh()), tuning, at)
+    }
+
+    /// The same in any scene.
+    pub fn in_scene(scene: Scene, tuning: &Tuning, at: [f64; 3]) -> Option<Trial> {
         let mut start = Spawn::at(at).facing(AHEAD.as_vec3());
         if tuning.shape().form == Form::Box {
             start = start.in_plane(Vec3::Z);
         }
+        Trial::spawned(scene, tuning, start)
+    }
+
+    /// The same spawned in any way.
+    pub fn spawned(scene: Scene, tuning: &Tuning, start: Spawn) -> Option<Trial> {
         let hero = Character::spawn(&scene, tuning, start).ok()?;
         let sample = Sample { time: 0.0, position: hero.position, velocity: DVec3::ZERO };
         Some(Trial {
@@ -75,11 +84,10 @@ impl Trial {
     /// The same, or until something has happened.
     pub fn play_until(&mut self, script: &Script, end: f64, done: impl Fn(&Trial) -> bool) -> bool {
         let mut player = Player::new(script);
-        let modifiers = newel::Modifiers::default();
         while (self.number as f64) < end * self.rate - 1e-6 && !done(self) {
             let dt = 1.0 / self.rate;
             let (intent, commands) = player.take(self.number as f64 * dt, dt);
-            let (terrain, tuning) = (&self.scene, &self.tuning);
+            let (terrain, tuning, modifiers) = (&self.scene, &self.tuning, player.modifiers);
             let tick = Tick { number: self.number, terrain, tuning, modifiers: &modifiers, dt };
             let Ok(outcome) = tick.step(&mut self.work, &mut self.hero, &intent, &commands) else { return false };
             self.events.extend_from_slice(outcome.events);
@@ -155,14 +163,19 @@ impl Writing {
 }
 
 /// The largest value between `low` and `high` for which `works`, found by halving; `None` where even `low` does not.
-pub(crate) fn largest(mut low: f64, mut high: f64, works: impl Fn(f64) -> bool) -> Option<f64> {
+pub(crate) fn largest(low: f64, high: f64, works: impl Fn(f64) -> bool) -> Option<f64> {
+    largest_within(0.0, low, high, works)
+}
+
+/// The same found to within so much, or the hundred-thousandth part.
+pub(crate) fn largest_within(near: f64, mut low: f64, mut high: f64, works: impl Fn(f64) -> bool) -> Option<f64> {
     if !works(low) {
         return None;
     }
     if works(high) {
         return Some(high);
     }
-    while high - low > 1e-5 * high.abs().max(0.1) {
+    while high - low > near.max(1e-5 * high.abs().max(0.1)) {
         let middle = 0.5 * (low + high);
         (low, high) = if works(middle) { (middle, high) } else { (low, middle) };
     }

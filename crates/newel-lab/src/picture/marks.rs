@@ -89,13 +89,13 @@ where
     let stroke = |from: (i32, i32), to: (i32, i32), colour: RGBColor, wide: u32| {
         root.draw(&PathElement::new(vec![(x + from.0, y + from.1), (x + to.0, y + to.1)], colour.stroke_width(wide)))
     };
-    let strokes: &[((i32, i32), (i32, i32))] = match kind {
-        MarkKind::Dash => &[((-6, -5), (-1, 0)), ((-1, 0), (-6, 5)), ((0, -5), (5, 0)), ((5, 0), (0, 5))],
-        MarkKind::Crush => &[((-5, -5), (5, 5)), ((-5, 5), (5, -5))],
+    let strokes: &[[(i32, i32); 2]] = match kind {
+        MarkKind::Dash => &[[(-6, -5), (-1, 0)], [(-1, 0), (-6, 5)], [(0, -5), (5, 0)], [(5, 0), (0, 5)]],
+        MarkKind::Crush => &[[(-5, -5), (5, 5)], [(-5, 5), (5, -5)]],
         _ => &[],
     };
     for (colour, wide) in [(PAPER, 5), (AIR, 3)] {
-        strokes.iter().try_for_each(|(from, to)| stroke(*from, *to, colour, wide))?;
+        strokes.iter().try_for_each(|[from, to]| stroke(*from, *to, colour, wide))?;
     }
     if kind == MarkKind::Refusal {
         root.draw(&Circle::new((x, y), 5, PAPER.filled()))?;
