@@ -32,7 +32,7 @@ fn run_course(args: &Run) -> Done {
     if let Some(trace) = &args.trace {
         trace_kind(trace)?;
     }
-    let mut course = Course::load(&args.file)?;
+    let mut course = report::load(&args.file)?;
     course.rate = args.rate.unwrap_or(course.rate);
     report::warn(&course_warnings(&course));
     let trace = play(&course)?;
@@ -56,7 +56,7 @@ fn run_course(args: &Run) -> Done {
 
 fn explain_tick(args: &Explain) -> Done {
     let picture = args.picture.as_deref().map(Format::of).transpose()?;
-    let mut course = Course::load(&args.file)?;
+    let mut course = report::load(&args.file)?;
     course.rate = args.rate.unwrap_or(course.rate);
     if let Some(at) = args.at.filter(|at| *at >= course.duration) {
         let message = format!("--at {at}: the course runs from 0 s to before {} s", course.duration);
@@ -104,7 +104,7 @@ fn write_trace(course: &Course, trace: &Trace, file: &Path) -> Result<(), Box<dy
 fn check(files: &[PathBuf]) -> Done {
     let mut code = Code::Fine;
     for file in files {
-        match Course::load(file) {
+        match report::load(file) {
             Ok(course) => {
                 let (triangles, moments) = (course.scene.solids.triangles(), course.script.moments.len());
                 let expectations = course.expectations.len();
@@ -145,7 +145,7 @@ fn test(files: &[PathBuf]) -> Done {
 }
 
 fn verdicts_of(file: &Path) -> Result<Vec<Verdict>, Box<dyn Error>> {
-    let course = Course::load(file)?;
+    let course = report::load(file)?;
     let verdicts = judge(&course, &play(&course)?);
     say(format_args!("{}: {}", file.display(), course.title))?;
     if verdicts.is_empty() {
@@ -162,7 +162,7 @@ fn demo(from: &Path, into: &Path) -> Done {
         let message = "is not here: run `newel demo` from the root of the project, or name the directory with --from";
         return Err(FileError::whole(&file, message).into());
     }
-    let course = Course::load(&file)?;
+    let course = report::load(&file)?;
     let trace = play(&course)?;
     std::fs::create_dir_all(into).map_err(|e| FileError::whole(into, format!("cannot be made: {e}")))?;
     let (picture, csv) = (into.join("gull-rock.png"), into.join("gull-rock.csv"));

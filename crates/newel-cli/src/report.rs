@@ -1,11 +1,14 @@
 //! Exit codes, progress, and tables for people.
 
 use std::io::{IsTerminal, Write};
+use std::path::PathBuf;
 use std::process::ExitCode;
+use std::sync::mpsc;
+use std::time::Duration;
 
 use comfy_table::{ContentArrangement, Table, presets};
 use indicatif::{ProgressBar, ProgressStyle};
-use newel_lab::{Verdict, Warning};
+use newel_lab::{Course, FileError, Verdict, Warning};
 
 /// What the command tells the shell.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -45,6 +48,34 @@ pub fn progress(what: &str) -> ProgressBar {
         Ok(style) => bar.with_style(style.progress_chars("=> ")),
         Err(_) => bar,
     }
+}
+
+/// Does something, with a spinner on a terminal once that has taken a second.
+pub fn waiting<T>(what: &str, work: impl FnOnce() -> T) -> T {
+    if !std::io::stderr().is_terminal() {
+        return work();
+    }
+    let (done, wait) = mpsc::channel::<()>();
+    let what = what.to_owned();
+    let spinner = std::thread::spawn(move || {
+        if wait.recv_timeout(Duration::from_secs(1)) == Err(mpsc::RecvTimeoutError::Timeout) {
+            let bar = ProgressBar::new_spinner().with_message(what);
+            bar.enable_steady_tick(Duration::from_millis(100));
+            // It ends when the sender is dropped.
+            let _ = wait.recv();
+            bar.finish_and_clear();
+        }
+    });
+    let result = work();
+    drop(done);
+    let _ = spinner.join();
+    result
+}
+
+/// Loads a course, which takes a while where its meshes or its script are large.
+pub fn load(file: impl Into<PathBuf>) -> Result<Course, FileError> {
+    let file = file.into();
+    waiting(&format!("reading {}", file.display()), || Course::load(&file))
 }
 
 /// A table of verdicts.

@@ -55,7 +55,7 @@ impl Survey {
             climbs: true,
             swims: tuning.values().swim.is_some(),
             reluctance: 1.5,
-            most_places: 1_000_000,
+            most_places: 3_000_000,
         }
     }
 

@@ -6,15 +6,19 @@ use newel::{FIELDS, Field, Tuning};
 use newel_lab::measure::{Measure, measure, sensitivity};
 
 fn main() -> Result<(), Box<dyn std::error::Error>> {
-    let tuning = with_everything();
+    let (tuning, other) = (with_everything(), without_overrides()?);
     let (plain, by_a_tenth) = (measure(&tuning), sensitivity(&tuning, |_| {}));
+    let plain_other = measure(&other);
     let mut idle = Vec::new();
     let mut otherwise = 0;
     for field in FIELDS {
         if by_a_tenth.fields.iter().any(|(path, _)| *path == field.path) {
             continue;
         }
-        match changes(&tuning, field).into_iter().find_map(|(value, m)| Some((value, moved(&plain, &m)?))) {
+        let found = changes(&tuning, field).find_map(|(value, m)| Some((value, moved(&plain, &m)?)));
+        let found =
+            found.or_else(|| changes(&other, field).find_map(|(value, m)| Some((value, moved(&plain_other, &m)?))));
+        match found {
             Some((value, figure)) => {
                 otherwise += 1;
                 println!("{} as {value}: {figure}", field.path);
@@ -48,6 +52,14 @@ fn moved(plain: &Measure, changed: &Measure) -> Option<&'static str> {
         (before, after) => before.is_some() != after.is_some(),
     };
     plain.outcomes.iter().map(|outcome| outcome.name).find(|name| differs(name))
+}
+
+/// The same without the numbers that take the place of others.
+fn without_overrides() -> Result<Tuning, newel::TuningError> {
+    let mut values = *with_everything().values();
+    values.jump.iter_mut().for_each(|jump| (jump.time_to_top, jump.time_down) = (None, None));
+    values.sprint.iter_mut().for_each(|sprint| (sprint.cone, sprint.keeps) = (180.0, None));
+    Tuning::new(values)
 }
 
 /// A tuning that has every table, and in which every number counts.
@@ -85,6 +97,7 @@ fn with_everything() -> Tuning {
         backward: 0.7,
         ..values.ground
     };
+    values.swim.iter_mut().for_each(|swim| swim.sprint = Some(3.0));
     values.air = newel::InAir { drag: 0.05, terminal: Some(40.0), excess_loss: 2.0, ..values.air };
     values.stick = newel::Stick { dead_zone: 0.15, full_zone: 0.9, curve: 1.5, ..values.stick };
     Tuning::new(values).expect("a tuning")

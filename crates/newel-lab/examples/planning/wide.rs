@@ -21,7 +21,7 @@ const TABLE_HEIGHT: f64 = 60.0;
 pub fn measure(tuning: &Tuning) -> Result<(), Box<dyn std::error::Error>> {
     let land = land()?;
     println!("rough land, 3 km by 2 km, {} triangles, cells of 1 m", land.triangles());
-    let survey = Survey { cell: 1.0, ..Survey::of(tuning) };
+    let survey = Survey { cell: 1.0, most_places: 1_000_000, ..Survey::of(tuning) };
     let goals = [[60.0, 20.0], [300.0, 100.0], [1000.0, 600.0], [-1400.0, 900.0], [800.0, 400.0]];
     let unprepared = Routes::new(survey, tuning)?;
     println!("  not prepared:");

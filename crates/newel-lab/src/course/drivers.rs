@@ -126,6 +126,7 @@ impl<'a> Drivers<'a> {
                         up: spawn.up,
                         plane: spawn.plane,
                         through: spawn.position,
+                        most_places: 1_000_000_000,
                         ..Survey::of(&course.tuning)
                     };
                     self.routes = Routes::new(survey, &course.tuning).ok();

@@ -33,6 +33,7 @@ pub(super) fn outcomes(tuning: &Tuning) -> Vec<Outcome> {
         Outcome::new("counts as standing below", "m/s", told(tuning, false), Some(f64::from(values.gait.still))),
         Outcome::new("half of the stick", "m/s", half_a_stick(tuning), None),
     ];
+    found.extend(stepped(tuning));
     found.extend(footsteps(tuning));
     if values.sprint.is_some() && tuning.shape().form == Form::Capsule {
         found.extend(sprint_aside(tuning));
@@ -103,6 +104,20 @@ fn half_a_stick(tuning: &Tuning) -> Option<f64> {
     let part = tuning.values().stick.shaped(Vec2::new(0.0, 0.5)).y;
     trial.play(&Writing::default().face(Face::Movement).head(0.0, f64::from(part)).script(), AT_TOP);
     Some(trial.hero.velocity.length())
+}
+
+/// The speed that is left by a step half as high as the highest, at full speed.
+fn stepped(tuning: &Tuning) -> Option<Outcome> {
+    let ground = tuning.values().ground;
+    let high = 0.5 * f64::from(ground.step);
+    let floors = Ground::floor().block([30.0, -1.0, -50.0], [90.0, high, 50.0]);
+    let mut trial = Trial::new(&floors, tuning, [0.0; 3]).filter(|_| high > 0.0 && ground.step_loss > 0.0)?;
+    let steps = |kind: &EventKind| matches!(kind, EventKind::Stepped { .. });
+    trial.play_until(&Writing::default().face(Face::Movement).head(0.0, 1.0).script(), LONGEST, |t| {
+        t.first(steps).is_some()
+    });
+    let left = trial.first(steps).map(|_| trial.hero.velocity.x);
+    Some(Outcome::new("speed after a step half as high as the highest", "m/s", left, None))
 }
 
 /// How far apart footsteps are, at top speed.
