@@ -1,8 +1,10 @@
 //! Pieces of tiles, and how one comes from one to another: the coarse map over the fine one.
 
+use std::sync::Arc;
+
 use crate::budget::OutOfBudget;
 use crate::ground::{Look, Spot, around, tile_of};
-use crate::tile::NO_WAY;
+use crate::tile::{NO_WAY, Tile};
 
 /// The places of one tile that can be walked to and from each other.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
@@ -22,11 +24,11 @@ pub(crate) struct Crossing {
 /// What finding the crossings of a tile counts for, in places.
 const CROSSINGS: u64 = 300;
 
-/// Where one comes from a tile; `None` where not all around it has been prepared.
-pub(crate) fn crossings_of(look: &mut Look<'_>, number: [i32; 2]) -> Result<Option<Vec<Crossing>>, OutOfBudget> {
+/// A tile with its crossings found; `None` where not all around it has been prepared.
+pub(crate) fn with_crossings(look: &mut Look<'_>, number: [i32; 2]) -> Result<Option<Arc<Tile>>, OutOfBudget> {
     let Some(tile) = look.ground.known(number) else { return Ok(None) };
-    if let Some(crossings) = tile.crossings.get() {
-        return Ok(Some(crossings.clone()));
+    if tile.crossings.get().is_some() {
+        return Ok(Some(tile));
     }
     let Some(links) = tile.links.get() else { return Ok(None) };
     look.legs.budget.spend(CROSSINGS);
@@ -58,6 +60,7 @@ pub(crate) fn crossings_of(look: &mut Look<'_>, number: [i32; 2]) -> Result<Opti
     }
     crossings.sort();
     crossings.dedup();
-    let _ = tile.crossings.set(crossings.clone());
-    Ok(Some(crossings))
+    // Another search may have found them at the same time: the same.
+    let _ = tile.crossings.set(crossings);
+    Ok(Some(tile))
 }

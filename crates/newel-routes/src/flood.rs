@@ -8,9 +8,9 @@ use newel::glam::DVec3;
 use rustc_hash::{FxHashMap, FxHashSet};
 
 use crate::budget::OutOfBudget;
-use crate::crossing::{Piece, crossings_of};
+use crate::crossing::{Piece, with_crossings};
 use crate::ground::{Look, Spot, around};
-use crate::tile::SIDE;
+use crate::tile::{SIDE, Tile};
 
 /// What going on from a piece counts for, in places.
 const PIECE: u64 = 8;
@@ -77,9 +77,10 @@ impl Flood {
                 if self.ends.contains(&piece) {
                     return Ok(Reach::Through(self.corridor(piece)));
                 }
-                let Some(crossings) = crossings_of(look, piece.tile)? else { return Ok(Reach::Unknown) };
+                let Some(tile) = with_crossings(look, piece.tile)? else { return Ok(Reach::Unknown) };
                 look.legs.budget.spend(PIECE);
-                self.look_for_nearest(look, piece);
+                self.look_for_nearest(look, piece, &tile);
+                let crossings = tile.crossings.get().map_or(&[][..], Vec::as_slice);
                 for crossing in crossings.iter().filter(|crossing| crossing.from == piece.number) {
                     self.reach(crossing.to, cost + hops(piece.tile, crossing.to.tile), Some(piece));
                 }
@@ -96,8 +97,7 @@ impl Flood {
     }
 
     /// Notes the place of a piece that is nearest to the end, where it is nearer than all before.
-    fn look_for_nearest(&mut self, look: &mut Look<'_>, piece: Piece) {
-        let Some(tile) = look.ground.known(piece.tile) else { return };
+    fn look_for_nearest(&mut self, look: &mut Look<'_>, piece: Piece, tile: &Tile) {
         let size = SIDE as f64 * look.cell();
         let middle = piece.tile.map(|n| (f64::from(n) + 0.5) * size);
         let off = (look.frame().map(self.to) - newel::glam::DVec2::from_array(middle)).length() - size;
@@ -108,7 +108,7 @@ impl Flood {
         for (node, at) in tile.nodes.iter().enumerate().filter(|(node, _)| tile.piece[*node] == piece.number) {
             let far = (tile.place(at) - self.to).length();
             if self.nearest.is_none_or(|(nearest, _)| far < nearest) {
-                self.nearest = Some((far, Look::spot_of(piece.tile, &tile, node)));
+                self.nearest = Some((far, Look::spot_of(piece.tile, tile, node)));
             }
         }
     }

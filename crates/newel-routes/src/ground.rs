@@ -6,7 +6,7 @@ use newel::glam::{DVec2, DVec3};
 use rustc_hash::FxHashMap;
 
 use crate::budget::OutOfBudget;
-use crate::crossing::{Piece, crossings_of};
+use crate::crossing::{Piece, with_crossings};
 use crate::frame::Frame;
 use crate::legs::Legs;
 use crate::linking::Linking;
@@ -101,7 +101,7 @@ impl Ground {
     /// Finds the crossings of those of the tiles that are linked, with all around them.
     pub fn prepare_crossings<'a>(&self, numbers: &[[i32; 2]], legs: impl Fn() -> Legs<'a> + Sync) {
         self.each(numbers, |number| {
-            let _ = crossings_of(&mut Look::new(self, legs()), number);
+            let _ = with_crossings(&mut Look::new(self, legs()), number);
         });
     }
 

@@ -37,7 +37,7 @@ impl Surveying {
         Surveying { number, around: Around { columns, standing }, tile, stage: Stage::Standing(0) }
     }
 
-    /// Goes on with it; true once the tile is done.
+    /// Goes on with it, as far as the budget reaches.
     pub fn work(&mut self, legs: &mut Legs<'_>) -> Result<(), OutOfBudget> {
         while !self.is_done() {
             self.work_once(legs);

@@ -25,6 +25,8 @@ const LINK_LONGEST: f64 = 20.0;
 const NO_GROUND: f64 = 5.0;
 /// A place moved by no more than this, metres, since it was planned for can be headed for on the last leg.
 const MOVED: f64 = 2.0;
+/// One that moved by more than this part of the way there is another place, and what is planned for it is begun anew.
+const MOVED_PART: f64 = 0.25;
 /// A leg may take so many times as long as it should, and so many seconds more.
 const LATE_PART: f64 = 4.0;
 const LATE: f64 = 6.0;
@@ -61,8 +63,6 @@ pub struct Trip {
     going: GoTo,
     planned: Plan,
     planning: Option<Box<Planning>>,
-    /// Up to which moment of the clock it has planned, in sixtieths of a second.
-    planned_until: f64,
     /// Where something was in the way to this place, each time it looked for another.
     avoids: Vec<DVec3>,
     waits_until: Option<f64>,
@@ -117,7 +117,6 @@ impl Trip {
             going: GoTo::new(travel.going),
             planned: Plan::default(),
             planning: None,
-            planned_until: f64::NEG_INFINITY,
             avoids: Vec::new(),
             waits_until: None,
             leg_began: None,
@@ -210,6 +209,9 @@ impl Trip {
                 Planned::Later if self.route.is_none() => return own,
                 Planned::Later | Planned::Route => {}
             }
+        } else {
+            // What was begun is of another moment by when it is needed again.
+            self.planning = None;
         }
         self.aloft_since = None;
         let mut intent = self.follow_route(own, me, on);
@@ -250,20 +252,26 @@ impl Trip {
     /// Plans the way there, as far as its share for this tick reaches.
     fn plan<M>(&mut self, goal: DVec3, me: &Before<'_, M>, on: On<'_>) -> Planned {
         let On { terrain, routes } = on;
-        if !matches!(me.mode, Mode::Ground | Mode::Swim) {
+        if matches!(me.mode, Mode::Air | Mode::Slide | Mode::Ledge) {
             return self.wait_for_ground(goal, me);
         }
         self.aloft_since = None;
-        let same = self.planning.as_ref().filter(|planning| (planning.to() - goal).length() <= MOVED);
-        if same.is_none() {
-            let who = Character { state: me.state, custom: () };
-            self.planning = Some(Box::new(Planning::of(&who, goal, self.avoids.clone())));
-            self.planned_until = (me.clock * 60.0).floor() - 1.0;
+        // A place that moves a little is planned to the end first: else one that keeps moving would never be.
+        let far = (goal - me.position).length();
+        let is_meant = |planning: &Planning| (planning.to() - goal).length() <= MOVED.max(MOVED_PART * far);
+        let begins = !self.planning.as_deref().is_some_and(is_meant);
+        if begins {
+            self.planning = Some(Box::new(match me.mode {
+                Mode::Ground | Mode::Swim => {
+                    Planning::of(&Character { state: me.state, custom: () }, goal, self.avoids.clone())
+                }
+                _ => Planning::new(me.position, goal),
+            }));
         }
-        let now = (me.clock * 60.0).floor();
-        let share = (now - self.planned_until).clamp(0.0, 60.0) as usize;
-        let share = share.saturating_mul(self.travel.places);
-        self.planned_until = now;
+        // By sixtieths of a second of the game's time, so that tick rates plan alike.
+        let sixtieths = |clock: f64| (clock * 60.0 + 1e-6).floor();
+        let share = (sixtieths(me.clock) - sixtieths(me.clock - me.dt)) as usize;
+        let share = share.max(usize::from(begins)).saturating_mul(self.travel.places);
         let Some(planning) = self.planning.as_mut().filter(|_| share > 0) else { return Planned::Later };
         let Some(made) = routes.plan(terrain, planning, share) else { return Planned::Later };
         let goal = planning.to();

@@ -426,6 +426,13 @@ fn any_way_up_and_seen_from_above() {
 
 /// A yard with walls at random, and a pen in its corner that no way leads into.
 fn maze(seed: u64) -> World {
+    let pen = [([14.0, 14.0], [20.0, 14.3]), ([14.0, 14.0], [14.3, 20.0])];
+    let shut = |world: World, (a, b): ([f32; 2], [f32; 2])| world.block([a[0], -0.1, a[1]], [b[0], 4.0, b[1]], 0);
+    pen.into_iter().fold(open_maze(seed), shut)
+}
+
+/// The same without the pen.
+fn open_maze(seed: u64) -> World {
     let mut dice = seed;
     let mut roll = |low: f64, high: f64| {
         dice = dice.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1_442_695_040_888_963_407);
@@ -437,8 +444,7 @@ fn maze(seed: u64) -> World {
         let (w, d) = if roll(0.0, 1.0) < 0.5 { (long, 0.3) } else { (0.3, long) };
         world = world.block([x, -0.1, z], [x + w, 2.5, z + d], 0);
     }
-    let pen = [([14.0, 14.0], [20.0, 14.3]), ([14.0, 14.0], [14.3, 20.0])];
-    pen.into_iter().fold(world, |world, (a, b)| world.block([a[0], -0.1, a[1]], [b[0], 4.0, b[1]], 0))
+    world
 }
 
 #[test]
@@ -475,21 +481,20 @@ fn where_all_is_prepared_what_cannot_be_reached_is_known_at_once() {
     for seed in 0..4 {
         let (level, routes) = (maze(seed).mesh(), routes(&tuning));
         let to = p(18.0, 0.0, 18.0);
-        let plan = |routes: &Routes| {
+        let plan = |level: &Mesh| {
             let mut planning = Planning::new(p(-19.5, 0.0, -19.5), to);
-            let route = routes.plan(&level, &mut planning, usize::MAX).unwrap().unwrap();
+            let route = routes.plan(level, &mut planning, usize::MAX).unwrap().unwrap();
             (route, planning.looked())
         };
         routes.prepare(&level, p(-20.0, 0.0, -20.0), p(20.0, 0.0, 20.0)).unwrap();
-        let (short, looked) = plan(&routes);
+        let (short, looked) = plan(&level);
         // At the pen's wall, where it is nearest.
         let off = (short.end() - to).length();
         assert!(short.short == Some(Short::NoWay) && off < 4.9, "seed {seed}: {off} m off, {short:?}");
         assert!(looked < 20_000, "seed {seed}: {looked} of {} places", routes.surveyed().places);
-        // A gate in it, and it is told: in.
-        let open = maze(seed).mesh();
-        assert_eq!(plan(&routes).0, short, "asked again");
-        drop(open);
+        // The pen is gone, and the routes are told: in.
+        routes.changed(p(14.0, 0.0, 14.0), p(20.0, 4.0, 20.0));
+        assert_eq!(plan(&open_maze(seed).mesh()).0.short, None, "seed {seed}");
     }
 }
 
@@ -544,4 +549,42 @@ fn ledges_too_high_to_step_onto_are_jumped_at_and_caught() {
         let up = arrives(&level, &climber, p(-3.0, 0.0, 0.0), p(6.0, f64::from(high), 1.0));
         assert_eq!(kinds(&up), [LinkKind::Ledge], "{takes:?}");
     }
+}
+
+#[test]
+fn a_place_that_moves_faster_than_it_is_planned_to_is_gone_after() {
+    let (tuning, level) = (Tuning::walker(), maze(1).mesh());
+    let routes = routes(&tuning);
+    routes.prepare(&level, p(-20.0, 0.0, -20.0), p(20.0, 0.0, 20.0)).unwrap();
+    // So little in a tick that a plan takes seconds: every one is begun for a place that is elsewhere by its end.
+    let mut trip = Trip::new(Travel { places: 12, ..Travel::default() });
+    let mut hero = Runner::spawn(&level, &tuning, p(-19.5, 0.0, -19.5)).unwrap();
+    let mut routed = false;
+    for tick in 0..3600 {
+        let time = f64::from(tick) / 60.0;
+        trip.go(p(12.0, 0.0, 12.0 - 5.0 * (0.8 * time).sin().abs()));
+        hero.advance(1.0 / 60.0, &level, &tuning, |me| trip.drive(Intent::default(), me, &level, &routes), |_| {})
+            .unwrap();
+        routed |= trip.route().is_some();
+    }
+    assert!(routed, "no plan was ever finished");
+    assert!((hero.character.position - p(12.0, 0.0, 9.5)).length() < 8.0, "at {}", hero.character.position);
+}
+
+#[test]
+fn whoever_hovers_plans_from_where_it_is() {
+    let tuning = with(|v| v.hover = Some(newel::Hover::default()));
+    let level = yard().mesh();
+    let routes = routes(&tuning);
+    let mut hero = Runner::spawn(&level, &tuning, p(-4.0, 0.1, 0.0)).unwrap();
+    let own = Intent::default().hold(newel::Button::Hover);
+    hero.advance(1.0 / 60.0, &level, &tuning, |_| own, |_| {}).unwrap();
+    assert_eq!(hero.character.mode, newel::Mode::Hover);
+    let mut trip = Trip::new(Travel::default());
+    trip.go(p(-9.0, 0.0, 7.0));
+    for _ in 0..60 {
+        hero.advance(1.0 / 60.0, &level, &tuning, |me| trip.drive(Intent::default(), me, &level, &routes), |_| {})
+            .unwrap();
+    }
+    assert!(trip.route().is_some(), "{:?}", trip.take_end());
 }

@@ -193,57 +193,37 @@ fn ledges(tuning: &Tuning, ledge: &newel::Ledge) -> Vec<Outcome> {
     found
 }
 
+/// Somebody beside the edge of a cliff, with the feet so far under it, who then does something.
+fn beside_an_edge(tuning: &Tuning, under: f64, writing: Writing, seconds: f64) -> Option<Trial> {
+    let radius = f64::from(tuning.values().size.radius);
+    let cliff = Ground::default().block([radius + 0.01, -60.0, -50.0], [9.0, 0.0, 50.0]);
+    let mut trial = Trial::new(&cliff, tuning, [0.0, -under, 0.0])?;
+    trial.play(&writing.script(), seconds);
+    Some(trial)
+}
+
+fn is_catch(kind: &EventKind) -> bool {
+    matches!(kind, EventKind::Caught { .. })
+}
+
+/// How far under an edge the feet usually are that catch it.
+fn usual(ledge: &newel::Ledge) -> f64 {
+    f64::from(ledge.hang) + 0.5 * f64::from(ledge.reach)
+}
+
 /// What comes of a ledge that is caught in a fall past it.
 fn hanging(tuning: &Tuning, ledge: &newel::Ledge) -> Vec<Outcome> {
-    let radius = f64::from(tuning.values().size.radius);
-    let (hang, floor) = (f64::from(ledge.hang), -60.0);
-    let cliff = Ground::default().block([radius + 0.01, floor, -50.0], [9.0, 0.0, 50.0]);
-    // The feet begin so far under the edge.
-    let fall = |under: f64, writing: Writing, seconds: f64| {
-        let mut trial = Trial::new(&cliff, tuning, [0.0, -under, 0.0])?;
-        trial.play(&writing.script(), seconds);
-        Some(trial)
-    };
-    let caught = |k: &EventKind| matches!(k, EventKind::Caught { .. });
-    let catches = |under: f64| fall(under, up(), 0.004).is_some_and(|trial| trial.first(caught).is_some());
-    let usual = hang + 0.5 * f64::from(ledge.reach);
-    let highest = largest(usual, hang + 3.0, catches);
-    let lowest = largest(0.0, hang, |less| catches(usual - less)).map(|less| usual - less);
-    let hangs = |writing: Writing, seconds: f64| fall(usual, writing, seconds);
-    let still = |trial: &Trial, from: f64| {
-        let is = |s: &&super::Sample| s.time > from + 0.005 && s.velocity.length() < 1e-6;
-        trial.samples.iter().find(is).map(|s| s.time - from)
-    };
-    let taken = hangs(up().head(0.1, 0.0), 2.0)
-        .and_then(|trial| still(&trial, time_of(&trial, |k| matches!(k, EventKind::Caught { .. }))?));
-    let pulls = hangs(up().head(0.1, 0.0).press(2.0, Button::Jump, 0.1).head(2.0, 1.0), 6.0)
-        .and_then(|trial| move_time(&trial));
-    let mut found = vec![
-        Outcome::new(
-            "ledge: caught this high over the feet at most",
-            "m",
-            highest,
-            Some(hang + f64::from(ledge.reach)),
-        ),
-        Outcome::new("ledge: caught this high at least", "m", lowest, Some(hang - f64::from(ledge.below))),
-        Outcome::new("ledge: hangs still after", "s", taken, None),
-        Outcome::new("ledge: pulls itself up in", "s", pulls, Some(f64::from(ledge.pull_up))),
-    ];
-    // Let go of, and put back to about where it hung.
-    let grab = |at: f64, down: bool| (at, Step::Button(Button::Grab, down));
-    let missed = |after: f64| {
-        let again = [grab(0.2, false), grab(0.5, true)];
-        let fallen = 0.5 * tuning.falling_gravity() * after * after;
-        let to = newel::Command::Shift { by: DVec3::Y * fallen };
-        let writing = again.into_iter().fold(up(), |writing, (at, step)| writing.at(at, step));
-        let writing = writing.at(0.5 + after, Step::Command(to));
-        let catches = |k: &EventKind| matches!(k, EventKind::Caught { .. });
-        fall(usual, writing, 0.52 + after)
-            .is_some_and(|trial| trial.events.iter().filter(|e| catches(&e.kind)).count() < 2)
-    };
-    let longest = 1.0 + 3.0 * f64::from(ledge.pause);
-    let pause = largest_within(LENGTH, 0.02, longest, missed).filter(|after| *after < longest);
-    found.push(Outcome::new("ledge: catches again after", "s", pause, None));
+    let mut found = catching(tuning, ledge);
+    let hangs = |writing: Writing, seconds: f64| beside_an_edge(tuning, usual(ledge), writing, seconds);
+    let taken = hangs(up().head(0.1, 0.0), 2.0).and_then(|trial| {
+        let from = time_of(&trial, is_catch)?;
+        let rests = |s: &&super::Sample| s.time > from + 0.005 && s.velocity.length() < 1e-6;
+        trial.samples.iter().find(rests).map(|s| s.time - from)
+    });
+    let pulls = hangs(up().head(0.1, 0.0).press(2.0, Button::Jump, 0.1).head(2.0, 1.0), 6.0);
+    let pulls = pulls.and_then(|trial| move_time(&trial));
+    found.push(Outcome::new("ledge: hangs still after", "s", taken, None));
+    found.push(Outcome::new("ledge: pulls itself up in", "s", pulls, Some(f64::from(ledge.pull_up))));
     if ledge.aside > 0.0 {
         let aside = Step::Heading(Heading::Surface(Vec2::X));
         let along = hangs(up().head(0.1, 0.0).at(2.0, aside), 3.5);
@@ -256,15 +236,49 @@ fn hanging(tuning: &Tuning, ledge: &newel::Ledge) -> Vec<Outcome> {
         found.push(Outcome::new("ledge: along it at", "m/s", fast, Some(top)));
         found.push(Outcome::new("ledge: to 99 % of that in", "s", gained, None));
     }
+    found.extend(jumping_off(tuning, ledge));
+    found
+}
+
+/// How high and how low an edge is caught, and how soon again.
+fn catching(tuning: &Tuning, ledge: &newel::Ledge) -> Vec<Outcome> {
+    let (hang, usual) = (f64::from(ledge.hang), usual(ledge));
+    let catches =
+        |under: f64| beside_an_edge(tuning, under, up(), 0.004).is_some_and(|trial| trial.first(is_catch).is_some());
+    let highest = largest(usual, hang + 3.0, catches);
+    let lowest = largest(0.0, hang, |less| catches(usual - less)).map(|less| usual - less);
+    // Let go of, and put back to about where it hung.
+    let grab = |at: f64, down: bool| (at, Step::Button(Button::Grab, down));
+    let misses = |after: f64| {
+        let again = [grab(0.2, false), grab(0.5, true)];
+        let fallen = 0.5 * tuning.falling_gravity() * after * after;
+        let put_back = newel::Command::Shift { by: DVec3::Y * fallen };
+        let writing = again.into_iter().fold(up(), |writing, (at, step)| writing.at(at, step));
+        let trial = beside_an_edge(tuning, usual, writing.at(0.5 + after, Step::Command(put_back)), 0.52 + after);
+        trial.is_some_and(|trial| trial.events.iter().filter(|event| is_catch(&event.kind)).count() < 2)
+    };
+    let longest = 1.0 + 3.0 * f64::from(ledge.pause);
+    let pause = largest_within(LENGTH, 0.02, longest, misses).filter(|after| *after < longest);
+    let (most, least) = (hang + f64::from(ledge.reach), hang - f64::from(ledge.below));
+    vec![
+        Outcome::new("ledge: caught this high over the feet at most", "m", highest, Some(most)),
+        Outcome::new("ledge: caught this high at least", "m", lowest, Some(least)),
+        Outcome::new("ledge: catches again after", "s", pause, None),
+    ]
+}
+
+fn jumping_off(tuning: &Tuning, ledge: &newel::Ledge) -> Vec<Outcome> {
     let back = Step::Heading(Heading::World(Vec3::NEG_X));
-    let off = hangs(up().head(0.1, 0.0).at(2.0, back).press(2.0, Button::Jump, 9.0), 4.0);
+    let writing = up().head(0.1, 0.0).at(2.0, back).press(2.0, Button::Jump, 9.0);
+    let off = beside_an_edge(tuning, usual(ledge), writing, 4.0);
     let event = |is: fn(&EventKind) -> bool| off.as_ref().and_then(|trial| trial.first(is).copied());
     let jumped = event(|k| matches!(k, EventKind::Jumped { .. }));
     let away = jumped.map(|event| -event.velocity.x);
     let high = jumped.zip(event(|k| *k == EventKind::Topped)).map(|(from, to)| to.place.y - from.place.y);
-    found.push(Outcome::new("ledge: jumps away at", "m/s", away, Some(f64::from(ledge.jump_away))));
-    found.push(Outcome::new("ledge: that jump's height", "m", high, Some(f64::from(ledge.jump_height))));
-    found
+    vec![
+        Outcome::new("ledge: jumps away at", "m/s", away, Some(f64::from(ledge.jump_away))),
+        Outcome::new("ledge: that jump's height", "m", high, Some(f64::from(ledge.jump_height))),
+    ]
 }
 
 fn vaults(tuning: &Tuning, vault: &newel::Vault) -> Vec<Outcome> {

@@ -33,7 +33,6 @@ impl GapPanel {
         GapPanel { gaps: gaps(tuning), least: 4.0 * f64::from(tuning.values().size.radius) }
     }
 
-    /// Draws it into an area of its own, this wide and high.
     pub fn draw<DB: DrawingBackend>(&self, area: &DrawingArea<DB, Shift>) -> Drawn
     where
         DB::ErrorType: 'static,
