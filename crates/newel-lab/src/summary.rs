@@ -53,8 +53,6 @@ pub struct Summary {
     pub suspicious: Vec<String>,
 }
 
-/// A row is this far below the lowest terrain, metres, when a character has fallen out of the world.
-const OUT_OF_THE_WORLD: f64 = 5.0;
 /// More changes between ground and air in a second than this is a flutter.
 const FLUTTER: usize = 6;
 
@@ -140,8 +138,8 @@ fn suspicious(trace: &Trace) -> Vec<String> {
             count => found.push(format!("{count} {words}")),
         }
     }
-    if let Some(row) = trace.rows.iter().find(|r| r.position.y < trace.bottom - OUT_OF_THE_WORLD) {
-        found.push(format!("fell out of the world: below all terrain from {:.2} s on", row.time));
+    if let Some(time) = trace.fell_out() {
+        found.push(format!("fell out of the world: below all terrain from {time:.2} s on"));
     }
     found.extend(findings(trace));
     if let Some(time) = flutter(trace) {

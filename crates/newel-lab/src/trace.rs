@@ -168,6 +168,9 @@ struct FlatRow<'a> {
     events: String,
 }
 
+/// This far below the lowest terrain, metres, it has fallen out of the world.
+const OUT_OF_THE_WORLD: f64 = 5.0;
+
 impl Trace {
     /// What a sensor is called.
     pub(crate) fn sensor(&self, number: u64) -> String {
@@ -184,6 +187,17 @@ impl Trace {
     pub(crate) fn ticks_put(&self) -> Vec<u64> {
         let put = self.events.iter().filter(|e| e.kind == EventKind::Teleported);
         put.map(|e| (e.time * self.rate).round() as u64 + 1).collect()
+    }
+
+    /// True where it has fallen out of the world.
+    pub(crate) fn is_out(&self, row: &Row) -> bool {
+        row.position.y < self.bottom - OUT_OF_THE_WORLD
+    }
+
+    /// When it fell out of the world, seconds, if it did.
+    #[must_use]
+    pub fn fell_out(&self) -> Option<f64> {
+        self.rows.iter().find(|row| self.is_out(row)).map(|row| row.time)
     }
 
     /// The row at `time` seconds, or the nearest before it.

@@ -62,8 +62,7 @@ impl<'a> CourseSheet<'a> {
 
 /// What the views must hold: the path, and the character standing on it; not the depths it may have fallen to.
 fn shown(trace: &Trace, height: f64) -> Vec<DVec3> {
-    let floor = trace.bottom - 2.0;
-    let rows = trace.rows.iter().filter(|r| r.position.y >= floor || r.tick == 0);
+    let rows = trace.rows.iter().filter(|r| !trace.is_out(r) || r.tick == 0);
     rows.flat_map(|r| [r.feet, r.feet + r.axis.as_dvec3() * height]).collect()
 }
 
@@ -77,7 +76,7 @@ impl Sheet for CourseSheet<'_> {
         DB::ErrorType: 'static,
     {
         let ended =
-            fell_out(self.trace).map_or(String::new(), |time| format!(": fell out of the world at {time:.2} s"));
+            self.trace.fell_out().map_or(String::new(), |time| format!(": fell out of the world at {time:.2} s"));
         title(root, format!("{}{ended}", self.course.title))?;
         for frame in &self.frames {
             let (x, y) = frame.at;
@@ -92,8 +91,8 @@ impl Sheet for CourseSheet<'_> {
             let mut labels = Labels::new(frame);
             self.keep_marks_clear(frame, &mut labels);
             labels.avoid(clip(frame, &self.trace.rows));
-            draw_rulers(root, frame, &mut labels)?;
             self.draw_bar(root, frame, &mut labels)?;
+            draw_rulers(root, frame, &mut labels)?;
             self.draw_words(root, frame, &mut labels)?;
             let (w, h) = frame.size();
             root.draw(&Rectangle::new([(x, y), (x + w as i32, y + h as i32)], LINE))?;
@@ -113,13 +112,6 @@ fn view_name(frame: &Frame) -> &'static str {
     } else {
         "from the side, looking west: z to the left, y up, in metres"
     }
-}
-
-/// When it fell below all there is, if it did: what comes after that is not drawn.
-fn fell_out(trace: &Trace) -> Option<f64> {
-    let floor = trace.bottom - 2.0;
-    trace.rows.last().filter(|last| last.position.y < floor)?;
-    trace.rows.iter().rfind(|row| row.position.y >= floor).map(|row| row.time)
 }
 
 impl CourseSheet<'_> {

@@ -31,6 +31,11 @@ impl Labels {
         self.taken.push([x, y, right, bottom]);
     }
 
+    /// True where nothing is written yet, in the frame: left, top, right, bottom.
+    pub fn is_free(&self, rectangle: [i32; 4]) -> bool {
+        is_within(rectangle, self.frame) && !self.taken.iter().any(|taken| overlap(*taken, rectangle))
+    }
+
     /// Words go over none of these points where they find another place.
     pub fn avoid(&mut self, points: impl IntoIterator<Item = (i32, i32)>) {
         self.avoided.extend(points);
@@ -49,10 +54,9 @@ impl Labels {
     {
         let width = width_of(words.chars().count());
         let rectangle = |(x, y): (i32, i32)| [x, y, x + width, y + LINE];
-        let free = |r: [i32; 4]| is_within(r, self.frame) && !self.taken.iter().any(|t| overlap(*t, r));
         let covered =
             |r: [i32; 4]| self.avoided.iter().filter(|p| overlap(r, [p.0 - 2, p.1 - 2, p.0 + 2, p.1 + 2])).count();
-        let free = places.into_iter().filter(|place| free(rectangle(*place)));
+        let free = places.into_iter().filter(|place| self.is_free(rectangle(*place)));
         let Some(place) = free.min_by_key(|place| covered(rectangle(*place))) else { return Ok(()) };
         self.taken.push(rectangle(place));
         label(root, place, words)
@@ -85,10 +89,22 @@ fn label<DB: DrawingBackend>(root: &DrawingArea<DB, Shift>, at: (i32, i32), text
 where
     DB::ErrorType: 'static,
 {
-    // A pale rim keeps it readable on any ground.
+    rimmed(root, at, text, font(12.0))
+}
+
+/// Writes words with a pale rim, which keeps them readable on any ground.
+pub(super) fn rimmed<DB: DrawingBackend>(
+    root: &DrawingArea<DB, Shift>,
+    (x, y): (i32, i32),
+    words: &str,
+    style: TextStyle<'_>,
+) -> Drawn
+where
+    DB::ErrorType: 'static,
+{
     for (dx, dy) in [(-1, 0), (1, 0), (0, -1), (0, 1)] {
-        root.draw(&Text::new(text.to_owned(), (at.0 + dx, at.1 + dy), font(12.0).color(&PAPER)))?;
+        root.draw(&Text::new(words.to_owned(), (x + dx, y + dy), style.color(&PAPER)))?;
     }
-    root.draw(&Text::new(text.to_owned(), at, font(12.0)))?;
+    root.draw(&Text::new(words.to_owned(), (x, y), style))?;
     Ok(())
 }

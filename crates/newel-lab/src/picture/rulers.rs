@@ -6,9 +6,9 @@ use plotters::coord::Shift;
 use plotters::prelude::*;
 use plotters::style::text_anchor::{HPos, Pos, VPos};
 
-use super::canvas::{Drawn, INK, PAPER, font};
+use super::canvas::{Drawn, INK, font};
 use super::chart::short;
-use super::labels::{Labels, width_of};
+use super::labels::{Labels, rimmed, width_of};
 use super::view::Frame;
 
 /// Between two numbers along an edge at least so many pixels.
@@ -31,21 +31,24 @@ where
     for (value, x) in ticks(frame, frame.right(), w) {
         let (x, words) = (left + x, short(value));
         let half = width_of(words.len()) / 2;
-        if x - half < left + 24 || x + half > left + w as i32 - 4 {
+        let place = [x - half, bottom - TICK - 13, x + half, bottom - 3];
+        if x - half < left + 24 || !labels.is_free(place) {
             continue;
         }
         root.draw(&PathElement::new(vec![(x, bottom), (x, bottom - TICK)], INK))?;
-        number(root, &words, (x, bottom - TICK - 1), Pos::new(HPos::Center, VPos::Bottom))?;
-        labels.keep_clear((x - half, bottom - TICK - 13), (x + half, bottom));
+        let style = font(NUMBERS).pos(Pos::new(HPos::Center, VPos::Bottom));
+        rimmed(root, (x, bottom - TICK - 1), &words, style)?;
+        labels.keep_clear((place[0], place[1]), (place[2], place[3]));
     }
     for (value, y) in ticks(frame, frame.down(), h) {
         let (y, words) = (frame.at.1 + y, short(value));
-        if !(frame.at.1 + 8..bottom - 22).contains(&y) {
+        let place = [left + 3, y - 7, left + TICK + 3 + width_of(words.len()), y + 7];
+        if y > bottom - 22 || !labels.is_free(place) {
             continue;
         }
         root.draw(&PathElement::new(vec![(left, y), (left + TICK, y)], INK))?;
-        number(root, &words, (left + TICK + 3, y), Pos::new(HPos::Left, VPos::Center))?;
-        labels.keep_clear((left, y - 7), (left + TICK + 3 + width_of(words.len()), y + 7));
+        rimmed(root, (left + TICK + 3, y), &words, font(NUMBERS).pos(Pos::new(HPos::Left, VPos::Center)))?;
+        labels.keep_clear((place[0], place[1]), (place[2], place[3]));
     }
     Ok(())
 }
@@ -68,16 +71,4 @@ fn ticks(frame: &Frame, along: DVec3, pixels: usize) -> Vec<(f64, i32)> {
 fn round_step(least: f64) -> f64 {
     let power = 10f64.powf(least.log10().floor());
     [1.0, 2.0, 5.0, 10.0].into_iter().map(|m| m * power).find(|step| *step >= least * 0.999).unwrap_or(10.0 * power)
-}
-
-fn number<DB: DrawingBackend>(root: &DrawingArea<DB, Shift>, words: &str, at: (i32, i32), pos: Pos) -> Drawn
-where
-    DB::ErrorType: 'static,
-{
-    for (dx, dy) in [(-1, 0), (1, 0), (0, -1), (0, 1)] {
-        let style = font(NUMBERS).color(&PAPER).pos(pos);
-        root.draw(&Text::new(words.to_owned(), (at.0 + dx, at.1 + dy), style))?;
-    }
-    root.draw(&Text::new(words.to_owned(), at, font(NUMBERS).pos(pos)))?;
-    Ok(())
 }

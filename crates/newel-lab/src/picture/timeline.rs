@@ -42,8 +42,7 @@ impl<'a> Timeline<'a> {
     where
         DB::ErrorType: 'static,
     {
-        let floor = self.trace.bottom - 2.0;
-        let rows: Vec<&Row> = self.trace.rows.iter().filter(|r| r.position.y >= floor).collect();
+        let rows: Vec<&Row> = self.trace.rows.iter().filter(|r| !self.trace.is_out(r)).collect();
         let (low, high) =
             rows.iter().fold((f64::INFINITY, f64::NEG_INFINITY), |(l, h), r| (l.min(value(r)), h.max(value(r))));
         let room = ((high - low) * 0.12).max(0.1);
