@@ -20,7 +20,7 @@ fn ticks(c: &mut Criterion) {
             let mut next = || site.next().expect("a site");
             group.bench_function(BenchmarkId::new("tick", land.triangles()), |b| {
                 b.iter(|| {
-                    let (mut hero, intent) = *next();
+                    let (mut hero, intent) = next().clone();
                     let _ = black_box(tick.step(&mut work, &mut hero, &intent, &[]));
                 });
             });

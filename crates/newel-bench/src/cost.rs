@@ -104,7 +104,7 @@ fn measure(land: &Land) -> Row {
     for pass in 0..=PASSES {
         for batch in sites.chunks_exact(BATCH) {
             // Copies made before the clock starts: what is timed is the tick alone.
-            let mut heroes: Vec<Character> = batch.iter().map(|s| s.0).collect();
+            let mut heroes: Vec<Character> = batch.iter().map(|s| s.0.clone()).collect();
             let tick_time = time(batch, |i, (_, intent)| {
                 let _ = black_box(tick.step(&mut work, &mut heroes[i], intent, &[]));
             });

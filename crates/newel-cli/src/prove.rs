@@ -94,7 +94,7 @@ fn print_twice(what: &str, figures: &TwiceFigures) -> Result<(), Box<dyn Error>>
 fn print_cuts(proof: &Proof) -> Result<(), Box<dyn Error>> {
     let cuts = &proof.cuts;
     let [median, most, nearly_all, worst] = cuts.apart.map(|apart| apart * 1e3);
-    say(format_args!("\n{} ticks cut in two, or given the same heading once more", cuts.count))?;
+    say(format_args!("\n{} ticks cut in two, most of them with motion decided anew at the cut", cuts.count))?;
     say(format_args!(
         "  the ends are {median:.1e} mm apart in the median, {most:.4} mm at 99 %, {nearly_all:.3} mm at 99.9 %, {worst:.2} mm at most"
     ))?;
@@ -110,8 +110,8 @@ fn print_cuts(proof: &Proof) -> Result<(), Box<dyn Error>> {
 
 fn words(cut: &Cut) -> String {
     let how = match cut.kind {
+        newel_lab::proving::CutKind::DecidedAnew => "decided anew",
         newel_lab::proving::CutKind::TwoTicks => "in two ticks",
-        newel_lab::proving::CutKind::SameHeading => "with the same heading again",
     };
     let triangles = match cut.triangles.len() {
         0 => String::new(),

@@ -49,7 +49,7 @@ pub fn explain(course: &Course, tick: u64) -> Result<Explained<'_>, TickError> {
         playing.drivers.last = Some(last);
     }
     let (intent, commands) = playing.wanted();
-    let before = playing.hero;
+    let before = playing.hero.clone();
     let mut notes = Vec::new();
     let (made, hero) = playing.tick();
     let events = made.explain(&mut work, hero, &intent, &commands, &mut notes)?.events.to_vec();

@@ -92,7 +92,7 @@ pub fn run(course: &Course, mut progress: impl FnMut(f64)) -> Result<Trace, Tick
     let ticks = playing.ticks();
     while playing.number < ticks {
         let (intent, commands) = playing.wanted();
-        let before = playing.hero.state;
+        let before = *playing.hero.state();
         let (tick, hero) = playing.tick();
         let outcome = tick.step(&mut work, hero, &intent, &commands)?;
         playing.drivers.last = Some(outcome.readout);
@@ -107,7 +107,7 @@ pub fn run(course: &Course, mut progress: impl FnMut(f64)) -> Result<Trace, Tick
             dt,
             wish: intent.wish(&before, tuning),
             before: &before,
-            after: &playing.hero.state,
+            after: playing.hero.state(),
             events: outcome.events,
         });
         let row = Row::after(playing.number, &playing.hero, tuning, &outcome.readout, depth);

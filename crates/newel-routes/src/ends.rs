@@ -34,8 +34,11 @@ pub(crate) fn ways_out(look: &mut Look<'_>, start: &Character) -> Result<Vec<(Sp
     let mut outs = Vec::new();
     for (spot, at, node) in near(look, start.position)? {
         let stance = node.stance.max(start.stance);
-        let who =
-            if stance == start.stance { Some(*start) } else { look.legs.stand_as(start.position, 1e-3, &[stance]) };
+        let who = if stance == start.stance {
+            Some(start.clone())
+        } else {
+            look.legs.stand_as(start.position, 1e-3, &[stance])
+        };
         let mode = if node.swims { Mode::Swim } else { Mode::Ground };
         if who.is_some_and(|who| leads(look, &who, at, mode)) {
             outs.push((spot, (at - start.position).length() / look.top_speed()));

@@ -3,8 +3,8 @@
 
 use newel::glam::{DVec3, Vec3};
 use newel::{
-    Character, Command, Heading, Intent, Mode, Modifiers, Patch, RayHit, Stance, Support, Terrain, Tick, Tuning, When,
-    Workspace,
+    Character, Command, Footing, Heading, Hold, Intent, Mode, Modifiers, Patch, RayHit, Stance, Support, Terrain, Tick,
+    Timetable, Tuning, When, Workspace,
 };
 
 use crate::budget::{Budget, QUERIES_A_PLACE, TRIAL_TICK};
@@ -64,6 +64,33 @@ impl Terrain for Nothing {
     }
 }
 
+/// A world in which a tick is worked out at once, however long it is: what is tried out is looked at only at its end.
+struct AtOnce<'a>(&'a dyn Terrain);
+
+impl Terrain for AtOnce<'_> {
+    fn gather(&self, when: When, patch: &mut Patch) {
+        self.0.gather(when, patch);
+    }
+    fn stamp(&self, when: When) -> Option<u64> {
+        self.0.stamp(when)
+    }
+    fn timetable(&self, _: When) -> Option<Timetable> {
+        None
+    }
+    fn footing(&self, surface: u16) -> Footing {
+        self.0.footing(surface)
+    }
+    fn hold(&self, surface: u16) -> Hold {
+        self.0.hold(surface)
+    }
+    fn wave(&self, zone: u64, place: DVec3, when: When, t: f64) -> f64 {
+        self.0.wave(zone, place, when, t)
+    }
+    fn cast(&self, when: When, from: DVec3, along: Vec3, length: f64) -> Option<RayHit> {
+        self.0.cast(when, from, along, length)
+    }
+}
+
 impl<'a> Legs<'a> {
     pub fn new(
         terrain: &'a dyn Terrain,
@@ -74,7 +101,7 @@ impl<'a> Legs<'a> {
     ) -> Legs<'a> {
         let (modifiers, work, [plain, real]) = (Modifiers::default(), Workspace::new(), both);
         let budget = Budget::unlimited();
-        Legs { terrain, when, survey, frame, plain, real, budget, modifiers, work, nobodies: [None; 3] }
+        Legs { terrain, when, survey, frame, plain, real, budget, modifiers, work, nobodies: [const { None }; 3] }
     }
 
     /// The same once more, for another thread.
@@ -107,7 +134,7 @@ impl<'a> Legs<'a> {
             return Err(Unfit::NoRoom);
         }
         let mut it = self.nobody(stance).ok_or(Unfit::NoFooting)?;
-        it.state.position = place;
+        it.position = place;
         let mut pushed = false;
         for _ in 0..SETTLING {
             let told = self.pass(&mut it, SETTLING_TICK).ok_or(Unfit::NoFooting)?;
@@ -133,11 +160,11 @@ impl<'a> Legs<'a> {
     fn float(&mut self, mut it: Character, place: DVec3, aside: f64, depth: f64) -> Result<Character, Unfit> {
         let swim = self.plain.values().swim.ok_or(Unfit::NoFooting)?;
         let floats = f64::from(swim.float) * f64::from(self.plain.shape().height);
-        it.state.position = place + self.frame.up * (depth - floats);
-        it.state.velocity = DVec3::ZERO;
+        it.position = place + self.frame.up * (depth - floats);
+        it.velocity = DVec3::ZERO;
         let at = it.position;
         let told = self.pass(&mut it, INSTANT).ok_or(Unfit::NoFooting)?;
-        it.state.velocity = DVec3::ZERO;
+        it.velocity = DVec3::ZERO;
         let off = self.frame.map(it.position) - self.frame.map(place);
         let stays = (it.position - at).length() <= SAME_FLOOR && off.abs().max_element() <= aside;
         match told.is_stuck || told.is_pushed || it.mode != Mode::Swim || !stays {
@@ -148,10 +175,10 @@ impl<'a> Legs<'a> {
 
     /// Somebody in a stance who has not been anywhere yet.
     fn nobody(&mut self, stance: Stance) -> Option<Character> {
-        let known = self.nobodies[stance as usize];
+        let known = self.nobodies[stance as usize].take();
         let spawn = || Character::spawn(&Nothing, self.plain, self.survey.spawn(self.survey.through, stance)).ok();
         self.nobodies[stance as usize] = known.or_else(spawn);
-        self.nobodies[stance as usize]
+        self.nobodies[stance as usize].clone()
     }
 
     fn is_near(&self, at: DVec3, place: DVec3, aside: f64) -> bool {
@@ -168,7 +195,7 @@ impl<'a> Legs<'a> {
     /// True where somebody swims who is put there upright.
     pub fn is_deep(&mut self, place: DVec3) -> bool {
         let Some(mut it) = self.nobody(Stance::Stand) else { return false };
-        it.state.position = place + self.frame.up * 0.02;
+        it.position = place + self.frame.up * 0.02;
         self.pass(&mut it, SETTLING_TICK).is_some() && it.mode == Mode::Swim
     }
 
@@ -196,7 +223,7 @@ impl<'a> Legs<'a> {
         dt: f64,
     ) -> Option<Told> {
         let Legs { terrain, when, modifiers, work, .. } = self;
-        let tick = Tick { number: when.number, terrain: *terrain, tuning, modifiers, dt };
+        let tick = Tick { number: when.number, terrain: &AtOnce(*terrain), tuning, modifiers, dt };
         let told = tick.step(work, it, intent, commands).ok().map(|outcome| Told::of(&outcome));
         self.budget.spend(TRIAL_TICK + u64::from(self.work.take_queries()) / QUERIES_A_PLACE);
         told
@@ -221,8 +248,8 @@ impl<'a> Legs<'a> {
 
     /// Walks into water, or swims out of it, toward a place: true where it comes there.
     pub fn wades(&mut self, who: &Character, to: DVec3) -> bool {
-        let (frame, mut it) = (self.frame, *who);
-        it.state.velocity = DVec3::ZERO;
+        let (frame, mut it) = (self.frame, who.clone());
+        it.velocity = DVec3::ZERO;
         for _ in 0..WADES {
             let Some(way) = frame.direction(to - it.position) else { return true };
             let intent = Intent::new(Heading::World(way.as_vec3())).in_stance(it.stance);
@@ -241,7 +268,7 @@ impl<'a> Legs<'a> {
     pub fn swim_to(&mut self, it: &mut Character, to: DVec3) -> bool {
         let command = Command::Displace { by: to - it.position };
         let there = self.play(self.plain, it, &Intent::default(), &[command], INSTANT).is_some();
-        it.state.velocity = DVec3::ZERO;
+        it.velocity = DVec3::ZERO;
         there && it.mode == Mode::Swim && self.frame.across(it.position, to) <= SWUM_THERE
     }
 
@@ -277,7 +304,7 @@ impl<'a> Legs<'a> {
         let stance = it.stance;
         let told = self.play(self.plain, it, &intent, &[Command::Displace { by }], INSTANT);
         let left = told.is_none_or(|told| told.left);
-        it.state.velocity = DVec3::ZERO;
+        it.velocity = DVec3::ZERO;
         !left && it.mode == Mode::Ground && it.stance == stance && carries(it)
     }
 
@@ -294,7 +321,7 @@ impl<'a> Legs<'a> {
 
     /// How much of it is under water.
     fn under(&mut self, it: &Character) -> f32 {
-        let mut again = *it;
+        let mut again = it.clone();
         self.pass(&mut again, INSTANT).map_or(0.0, |told| told.under)
     }
 }

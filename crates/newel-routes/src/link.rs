@@ -95,7 +95,7 @@ const STOPPING: usize = 20;
 
 /// Plays it; a link where it comes to stand somewhere, having left the ground.
 pub(crate) fn try_out(legs: &mut Legs<'_>, who: &Character, script: Script) -> Option<Link> {
-    let (mut it, mut time, mut left) = (*who, 0.0, false);
+    let (mut it, mut time, mut left) = (who.clone(), 0.0, false);
     let mut kind = if script.jumps.is_some() { LinkKind::Jump } else { LinkKind::Drop };
     let patience = STAYS + script.jumps.unwrap_or(0.0);
     let (mut was, mut hung) = ((it.position, 0.0), 0.0);

@@ -209,17 +209,19 @@ fn try_way(legs: &mut Legs<'_>, around: &mut Neighbourhood, node: usize, way: us
     }
     let Some(who) = stand_at(legs, around, node) else { return };
     let plain = Script { way: along.as_vec3(), jumps: None, grabs: false };
-    let by = |worth: bool, script: Script| worth.then_some((node, who, script));
+    let by = |worth: bool, script: Script| worth.then(|| (node, who.clone(), script));
     let grabs = Script { grabs: true, ..plain };
     let jumps = |after: f64| Script { jumps: Some(after), ..plain };
+    let with_catch = |jump: Option<(usize, Character, Script)>| [jump.clone(), worth.caught(jump)];
     // Of what leads to the same place the plainer is enough.
     let tries = if is_open(legs, &who, along) {
         let run = worth.jump.then(|| run_up(legs, around, (node, &who), way)).flatten();
         let jump = run.or(by(worth.jump, jumps(0.0)));
-        [vec![by(worth.drop, plain), by(worth.down_by_hand, grabs)], vec![jump, worth.caught(jump)]]
+        [vec![by(worth.drop, plain), by(worth.down_by_hand, grabs)], with_catch(jump).to_vec()]
     } else {
         let jump = by(worth.jump_up, jumps(AT_ONCE));
-        [vec![by(worth.up_by_hand, plain), by(worth.up_by_button, grabs), jump, worth.caught(jump)], Vec::new()]
+        let [jump, caught] = with_catch(jump);
+        [vec![by(worth.up_by_hand, plain), by(worth.up_by_button, grabs), jump, caught], Vec::new()]
     };
     for kind in tries {
         let found = kind.into_iter().flatten().find_map(|(start, who, script)| {
@@ -316,7 +318,7 @@ fn stand_at(legs: &mut Legs<'_>, around: &Neighbourhood, node: usize) -> Option<
 
 /// True where the ground ends within two cells, rather than something being in the way.
 fn is_open(legs: &mut Legs<'_>, who: &Character, along: DVec3) -> bool {
-    let (mut it, cell) = (*who, legs.survey.cell);
+    let (mut it, cell) = (who.clone(), legs.survey.cell);
     !(0..2).all(|_| legs.go(&mut it, along * cell))
 }
 
@@ -338,7 +340,7 @@ fn run_up(
     let along = legs.frame.direction(there.position - who.position)?;
     let goal = legs.frame.across(who.position, there.position);
     let script = Script { way: along.as_vec3(), jumps: None, grabs: false };
-    let (mut it, mut gone, mut time) = (who, 0.0, 0.0);
+    let (mut it, mut gone, mut time) = (who.clone(), 0.0, 0.0);
     while gone < goal && time < 5.0 {
         legs.play_for_real(&mut it, &script.intent(Intent::default(), time, RUN_TICK, false), RUN_TICK)?;
         let now = legs.frame.across(who.position, it.position);

@@ -113,7 +113,7 @@ impl Planning {
 
     /// From where a character is now, standing or swimming; past what is to be avoided.
     pub(crate) fn of(me: &Character, to: DVec3, avoids: Vec<DVec3>) -> Planning {
-        Planning::beginning(Start::Character(Box::new(*me)), to, avoids)
+        Planning::beginning(Start::Character(Box::new(me.clone())), to, avoids)
     }
 
     fn beginning(from: Start, to: DVec3, avoids: Vec<DVec3>) -> Planning {
@@ -194,7 +194,7 @@ impl Planning {
     fn place_ends(&mut self, look: &mut Look<'_>) -> Stage {
         let start = match &self.from {
             Start::Place(from) => pick::near(&mut look.legs, *from),
-            Start::Character(me) => Ok(**me),
+            Start::Character(me) => Ok((**me).clone()),
         };
         let start = start.map_err(|why| NoPlace::Start(Box::new(why)));
         match start.and_then(|start| Ok((start, pick::near(&mut look.legs, self.to)?))) {

@@ -186,7 +186,7 @@ impl Farthest {
         let places = &stretch.places;
         let stance = if let By::Walking(stance) = stretch.by { stance } else { Stance::Stand };
         let who = look.legs.stand_as(places[from], 1e-3, &[stance]);
-        let who = who.or_else(|| Some(*start).filter(|start| start.position == places[from] && start.stance == stance));
+        let who = who.or_else(|| Some(start).filter(|it| it.position == places[from] && it.stance == stance).cloned());
         let best = (from + 1, (places[from + 1] - places[from]).length());
         Farthest { from, who, best, stride: 2, beyond: None, trial: None }
     }
@@ -205,7 +205,7 @@ impl Farthest {
 
     /// Which place to try next.
     fn next(&self, last: usize) -> Option<usize> {
-        self.who?;
+        self.who.as_ref()?;
         match self.beyond {
             None => (self.best.0 < last).then(|| (self.from + self.stride).min(last)),
             Some(beyond) => (self.best.0 + 1 < beyond).then(|| self.best.0.midpoint(beyond)),
@@ -214,9 +214,10 @@ impl Farthest {
 
     fn walks(&mut self, look: &mut Look<'_>, stretch: &Stretch, to: usize) -> Result<Option<f64>, OutOfBudget> {
         let places = &stretch.places;
-        let Some(who) = self.who.filter(|_| !look.is_avoided(places[self.from], places[to])) else { return Ok(None) };
+        let is_free = !look.is_avoided(places[self.from], places[to]);
+        let Some(who) = self.who.as_ref().filter(|_| is_free) else { return Ok(None) };
         let (_, trial) =
-            self.trial.get_or_insert_with(|| (to, Walk::new(look, &who, places[to], stretch.pace as f32 - 0.005)));
+            self.trial.get_or_insert_with(|| (to, Walk::new(look, who, places[to], stretch.pace as f32 - 0.005)));
         let found = trial.work(look)?;
         self.trial = None;
         Ok(found.map(|(_, far)| far))

@@ -187,7 +187,7 @@ fn walks_to(legs: &mut Legs<'_>, who: &Character, other: &Character) -> bool {
         return legs.wades(who, other.position);
     }
     let lower = who.stance.max(other.stance);
-    let as_low = if who.stance == lower { Some(*who) } else { legs.stand_as(who.position, 1e-3, &[lower]) };
+    let as_low = if who.stance == lower { Some(who.clone()) } else { legs.stand_as(who.position, 1e-3, &[lower]) };
     as_low.and_then(|who| legs.walk(&who, other.position, 0.0)).is_some()
 }
 

@@ -262,9 +262,7 @@ impl Trip {
         let begins = !self.planning.as_deref().is_some_and(is_meant);
         if begins {
             self.planning = Some(Box::new(match me.mode {
-                Mode::Ground | Mode::Swim => {
-                    Planning::of(&Character { state: me.state, custom: () }, goal, self.avoids.clone())
-                }
+                Mode::Ground | Mode::Swim => Planning::of(&Character::from(*me.state()), goal, self.avoids.clone()),
                 _ => Planning::new(me.position, goal),
             }));
         }

@@ -34,8 +34,8 @@ impl Walk {
     }
 
     pub fn by(legs: &Legs<'_>, who: &Character, to: DVec3, pace: f32) -> Walk {
-        let mut it = *who;
-        it.state.velocity = DVec3::ZERO;
+        let mut it = who.clone();
+        it.velocity = DVec3::ZERO;
         let from = legs.frame.map(it.position);
         let way = legs.frame.map(to) - from;
         let pieces = (way.length() / PIECE).ceil().max(1.0) as u32;
@@ -75,7 +75,7 @@ impl Walk {
 
     fn on_same_floor(&self, legs: &Legs<'_>) -> Option<(Character, f64)> {
         let off = legs.frame.height(self.it.position) - legs.frame.height(self.to);
-        Some((self.it, self.far)).filter(|_| off.abs() <= SAME_FLOOR)
+        Some((self.it.clone(), self.far)).filter(|_| off.abs() <= SAME_FLOOR)
     }
 
     /// One piece more; false where it does not come there.

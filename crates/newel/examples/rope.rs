@@ -82,7 +82,7 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
         // The player runs and jumps, reaches for a rope on the way, and lets go of it where it swings forward and up.
         let player = |me: &newel::Before<'_, Rope>| {
             let run = Intent::toward(Vec3::X);
-            let hook = me.custom.on.map(|rope| ROPES[rope].0.x);
+            let hook = me.custom().on.map(|rope| ROPES[rope].0.x);
             let past = hook.is_some_and(|x| me.position.x > x + 2.0 && me.velocity.x > 1.0);
             match me.mode {
                 Mode::Ground if me.position.x > 0.6 && me.position.x < 2.0 => run.hold(Button::Jump),

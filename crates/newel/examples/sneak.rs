@@ -40,7 +40,7 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
             frame,
             &level,
             &tuning,
-            |me| gestures.fill(latch.take(), &me.state, 1.0 / 60.0),
+            |me| gestures.fill(latch.take(), me.state(), 1.0 / 60.0),
             |tick| {
                 ticks += 1;
                 for event in tick.events() {

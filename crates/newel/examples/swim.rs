@@ -36,7 +36,7 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
     let mut latch = Latch::new();
     let (mut dived, mut gasped, mut deepest) = (false, None, 0.0f32);
     for frame in 0..60 * 40 {
-        let me = hero.character;
+        let me = *hero.character.state();
         let holds_its_breath = me.time_under() < BREATH && gasped.is_none();
         dived |= me.position.z < -16.0;
         // Ahead all the time; under water a crouch dives and the jump button rises.

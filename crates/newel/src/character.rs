@@ -9,11 +9,13 @@ use crate::contact::surroundings::Figure;
 use crate::drive::buttons::Buttons;
 use crate::fingerprint::{Fingerprint, Fingerprinted};
 use crate::marks::Marks;
+use crate::moment::Remainder;
 use crate::plane::Plane;
 use crate::stance::{Asked, Stance};
 use crate::support::Underfoot;
 use crate::terrain::{Terrain, When};
 use crate::tuning::Tuning;
+use crate::under_way::UnderWay;
 use crate::workspace::Workspace;
 
 /// A clear place is looked for within so many times the character's height.
@@ -259,16 +261,77 @@ pub struct State {
     pub gait: f32,
 }
 
-/// One character: its [`State`], and whatever typed state a game's own modes keep in it.
+/// One character: its [`State`], whatever typed state a game's own modes keep in it, and since when its motion has been under way.
 ///
-/// It reads like its state: `hero.position`, `hero.mode`.
-#[derive(Clone, Copy, Debug, PartialEq)]
+/// It reads like its state: `hero.position`, `hero.mode`. Whatever a game writes into it holds from the last tick's end on.
+#[derive(Clone, Debug)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub struct Character<M = ()> {
-    /// What every game has.
-    pub state: State,
-    /// What this game adds.
-    pub custom: M,
+    pub(crate) state: State,
+    pub(crate) custom: M,
+    /// Its motion between two moments at which it is decided.
+    #[cfg_attr(feature = "serde", serde(default = "nothing"))]
+    pub(crate) under_way: Option<Box<UnderWay<M>>>,
+    /// What rounding to whole units has left of its clock.
+    #[cfg_attr(feature = "serde", serde(default))]
+    pub(crate) remainder: Remainder,
+}
+
+#[cfg(feature = "serde")]
+fn nothing<M>() -> Option<Box<UnderWay<M>>> {
+    None
+}
+
+impl<M> Character<M> {
+    /// A character in `state`, with the state of a game's own modes.
+    #[must_use]
+    pub fn with(state: State, custom: M) -> Character<M> {
+        Character { state, custom, under_way: None, remainder: Remainder::default() }
+    }
+
+    /// What every game has, as of the last tick's end.
+    #[must_use]
+    pub fn state(&self) -> &State {
+        &self.state
+    }
+
+    /// What this game adds, as of the last tick's end.
+    #[must_use]
+    pub fn custom(&self) -> &M {
+        &self.custom
+    }
+
+    /// The same, to be written into.
+    pub fn custom_mut(&mut self) -> &mut M {
+        self.decide_anew();
+        &mut self.custom
+    }
+
+    /// Its motion under way, if it is.
+    fn motion(&self) -> Option<&UnderWay<M>> {
+        self.under_way.as_deref().filter(|motion| motion.goes_on)
+    }
+
+    /// Has its motion decided anew from the last tick's end on, as if it had been put there: no part of the motion under way is kept.
+    ///
+    /// A game has no need of this; it is what writing into a character does. A tick rate stays out of the motion as long as nobody writes.
+    pub fn decide_anew(&mut self) {
+        if let Some(motion) = &mut self.under_way {
+            motion.goes_on = false;
+        }
+    }
+}
+
+impl<M: PartialEq> PartialEq for Character<M> {
+    fn eq(&self, other: &Character<M>) -> bool {
+        (&self.state, &self.custom, self.motion()) == (&other.state, &other.custom, other.motion())
+    }
+}
+
+impl From<State> for Character {
+    fn from(state: State) -> Character {
+        Character::with(state, ())
+    }
 }
 
 impl<M> Deref for Character<M> {
@@ -280,6 +343,7 @@ impl<M> Deref for Character<M> {
 
 impl<M> DerefMut for Character<M> {
     fn deref_mut(&mut self) -> &mut State {
+        self.decide_anew();
         &mut self.state
     }
 }
@@ -291,6 +355,9 @@ impl<M: Fingerprinted> Character<M> {
         let mut print = Fingerprint::new();
         self.state.feed(&mut print);
         self.custom.feed(&mut print);
+        if let Some(motion) = self.motion() {
+            motion.feed(&mut print);
+        }
         print.value()
     }
 }
@@ -340,7 +407,7 @@ impl State {
     /// let (low, high) = (DVec3::new(-1.0, 0.0, -1.0), DVec3::new(1.0, 3.0, 1.0));
     /// let (pillar, tuning) = (Mesh::cuboid(low, high)?, Tuning::walker());
     /// let beside = Character::spawn(&pillar, &tuning, [2.0, 0.0, 0.0])?;
-    /// let inside = State { position: DVec3::new(0.9, 0.0, 0.0), ..beside.state };
+    /// let inside = State { position: DVec3::new(0.9, 0.0, 0.0), ..*beside.state() };
     /// let clear = inside.nearest_clear(&pillar, When::tick(0, 0.0), &tuning);
     /// assert!(clear.is_some_and(|place| place.x > 1.2));
     /// # Ok::<(), Box<dyn std::error::Error>>(())

@@ -2,6 +2,7 @@
 
 use glam::{DVec3, Vec3};
 
+use crate::drive::intent::Timed;
 use crate::error::TickError;
 use crate::fingerprint::{Fingerprint, Fingerprinted};
 use crate::launch::Launch;
@@ -54,6 +55,9 @@ pub enum Command {
     },
     /// Throws the character into the air.
     Launch(Launch),
+    /// What is wanted changes in the tick: as one of the intent's own changes, for those beyond the eight that it carries. Where both change
+    /// something at one moment, the intent's own come first.
+    Change(Timed),
 }
 
 impl Command {
@@ -69,7 +73,8 @@ impl Command {
             Command::Gravity { pull } => {
                 ("command.gravity (its strength)", f64::from(pull.length()), f64::from(MOST_PULL))
             }
-            Command::FlipGravity | Command::Cling(_) | Command::Plane { .. } => return Ok(()),
+            // A change is checked among those of the intent.
+            Command::FlipGravity | Command::Cling(_) | Command::Plane { .. } | Command::Change(_) => return Ok(()),
             Command::Launch(launch) => return launch.check(),
         };
         if !size.is_finite() {
@@ -100,6 +105,10 @@ impl Fingerprinted for Command {
             Command::FlipGravity => (5, DVec3::ZERO),
             Command::Cling(on) => (6 + u64::from(on), DVec3::ZERO),
             Command::Plane { normal } => (9, normal.as_dvec3()),
+            Command::Change(timed) => {
+                timed.feed(print);
+                (11, DVec3::ZERO)
+            }
         };
         print.u64(kind);
         vector.to_array().iter().for_each(|x| print.f64(*x));

@@ -61,17 +61,20 @@ mod fingerprint;
 pub mod flat;
 mod flight;
 mod launch;
+mod law;
 mod limits;
 mod marks;
 mod math;
 mod mode;
 mod modifiers;
+mod moment;
 mod motion;
 mod outcome;
 mod plane;
 mod rest;
 mod run;
 mod runner;
+mod schedule;
 mod shape;
 mod spawn;
 mod stance;
@@ -79,6 +82,7 @@ mod step;
 mod support;
 mod terrain;
 mod tuning;
+mod under_way;
 mod walls;
 mod workspace;
 
@@ -118,7 +122,7 @@ pub use step::Tick;
 pub use support::{Ground, Support, Underfoot};
 pub use terrain::{
     Body, Effect, Ending, Facet, Footing, Gusts, Heights, HeightsError, Hold, Key, Layers, Patch, Pose, Pull, RayHit,
-    Round, Sensor, Swell, Terrain, Track, TrackError, Water, WaterSurface, Waves, When, Who, Wind, Zone,
+    Round, Sensor, Swell, Terrain, Timetable, Track, TrackError, Water, WaterSurface, Waves, When, Who, Wind, Zone,
 };
 #[cfg(feature = "mesh")]
 pub use terrain::{Mesh, MeshError, Scene, SceneError, Solid, Vertex};

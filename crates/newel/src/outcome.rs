@@ -247,7 +247,7 @@ pub enum EventKind {
         /// The sensor's name.
         sensor: u64,
     },
-    /// It overlaps something and there is no way out near by.
+    /// It overlaps something and there is no way out near by: told whenever its motion is decided anew, at least 60 times a second.
     Stuck,
     /// Too much happened in one tick; the rest of it was dropped in place.
     TimeDropped {

@@ -200,7 +200,7 @@ impl<M> Character<M> {
         if let Some(body) = near.body_named(state.ground.body()).filter(|b| b.id != 0) {
             state.foot = body.to_local(near.place + (up * near.shape.rounding()).as_dvec3()).as_vec3();
         }
-        Ok(Character { state, custom })
+        Ok(Character::with(state, custom))
     }
 }
 

@@ -2,8 +2,11 @@
 
 use glam::{DVec3, Vec3};
 
+use crate::command::Command;
 use crate::contact::point::Contact;
 use crate::contact::surroundings::{Figure, Surroundings};
+use crate::drive::intent::{Intent, Timed};
+use crate::law::Laws;
 use crate::outcome::{Event, Outcome, Readout};
 use crate::run::sensing::{Sensing, Stretch};
 use crate::terrain::{Patch, Terrain, When};
@@ -15,6 +18,21 @@ pub struct Workspace {
     contacts: Vec<Contact>,
     pub(crate) events: Vec<Event>,
     pub(crate) sensing: Sensing,
+    /// The events of the slice worked out last.
+    pub(crate) made: Vec<Event>,
+    /// The closed laws of the slice worked out last.
+    pub(crate) laws: Laws,
+    /// How what is wanted changes in the tick.
+    pub(crate) changes: Vec<Timed>,
+    /// The commands of the slice to be worked out.
+    pub(crate) orders: Vec<Command>,
+}
+
+/// The lists that a slice of a tick writes into.
+pub(crate) struct Lists<'a> {
+    pub events: &'a mut Vec<Event>,
+    pub stretches: &'a mut Vec<Stretch>,
+    pub laws: &'a mut Laws,
 }
 
 impl Workspace {
@@ -50,37 +68,41 @@ impl Workspace {
         self.patch.reset(place, Vec3::ZERO, Vec3::ZERO);
     }
 
-    /// The way of one that stands still through a tick.
-    pub(crate) fn stand(&mut self, terrain: &dyn Terrain, when: When, figure: Figure, place: DVec3) {
-        let near = Surroundings::new(terrain, when, &mut self.patch, &mut self.contacts, figure, place);
-        let (middle, half) = near.bounding_box();
-        let (start, end, velocity) = (middle, middle, DVec3::ZERO);
-        let feet = place - middle;
-        self.sensing.stretches.clear();
-        self.sensing.stretches.push(Stretch {
-            from: 0.0,
-            to: when.dt,
-            start,
-            end,
-            velocity,
-            last_velocity: velocity,
-            half,
-            feet,
-        });
+    /// Lists how what is wanted changes in a tick, in order of time.
+    pub(crate) fn take_changes(&mut self, intent: &Intent, commands: &[Command]) {
+        self.changes.clear();
+        self.changes.extend(intent.changes());
+        for command in commands {
+            if let Command::Change(timed) = command {
+                let place = self.changes.partition_point(|known| known.at <= timed.at);
+                self.changes.insert(place, *timed);
+            }
+        }
     }
 
-    /// Lends the storage for a tick: the surroundings of a shape at a place, and an empty list of events.
+    /// Nothing has happened yet in this tick.
+    pub(crate) fn begin(&mut self) {
+        self.events.clear();
+        self.sensing.stretches.clear();
+    }
+
+    /// The way of one that stands still for the first `span` seconds of a tick, and that is all so far.
+    pub(crate) fn stand(&mut self, figure: Figure, place: DVec3, span: f64) {
+        self.sensing.stretches.clear();
+        self.sensing.stretches.push(Stretch::still(figure, place, span));
+    }
+
+    /// Lends the storage for a slice of a tick: the surroundings of a shape at a place, and the lists of what happened so far.
     pub(crate) fn lend<'a>(
         &'a mut self,
         terrain: &'a dyn Terrain,
         when: When,
         figure: Figure,
         place: DVec3,
-    ) -> (Surroundings<'a>, (&'a mut Vec<Event>, &'a mut Vec<Stretch>)) {
-        self.events.clear();
-        self.sensing.stretches.clear();
+    ) -> (Surroundings<'a>, Lists<'a>) {
         let near = Surroundings::new(terrain, when, &mut self.patch, &mut self.contacts, figure, place);
-        (near, (&mut self.events, &mut self.sensing.stretches))
+        self.laws.clear();
+        (near, Lists { events: &mut self.events, stretches: &mut self.sensing.stretches, laws: &mut self.laws })
     }
 }
 

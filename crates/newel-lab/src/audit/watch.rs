@@ -146,7 +146,7 @@ impl Watch {
 
 /// Where the feet of a character are that may not be upright.
 fn feet_of(state: &State, tuning: &Tuning) -> DVec3 {
-    newel::Character { state: *state, custom: () }.feet(tuning)
+    newel::Character::from(*state).feet(tuning)
 }
 
 #[cfg(test)]
@@ -161,7 +161,7 @@ mod tests {
         let corners = [[-9.0, 0.0, -9.0], [9.0, 0.0, -9.0], [0.0, 0.0, 9.0f64]];
         let scene = Scene::new().with(Mesh::new(&corners, &[0, 1, 2]).unwrap());
         let (surface, tuning) = (Surface::of(&scene), Tuning::walker());
-        let before = Character::spawn(&scene, &tuning, [0.0; 3]).unwrap().state;
+        let before = *Character::spawn(&scene, &tuning, [0.0; 3]).unwrap().state();
         let mut watch = Watch::new();
         for tick in 0..ticks {
             let clock = f64::from(tick + 1) / 60.0;

@@ -84,13 +84,14 @@ impl<'a> Player<'a> {
         while let Some(moment) = self.script.moments.get(self.next).filter(|m| m.at < start + dt - 1e-9) {
             let at = (moment.at - start).clamp(0.0, dt);
             let Some(change) = self.change(&moment.step, &mut commands) else {
-                intent.guard = self.intent.guard;
                 self.next += 1;
                 continue;
             };
-            // More than a tick can hold wait for the next one.
-            let Some(more) = intent.then(Timed { at, change }) else { break };
-            intent = more;
+            let timed = Timed { at, change };
+            match intent.then(timed) {
+                Some(more) => intent = more,
+                None => commands.push(Command::Change(timed)),
+            }
             self.next += 1;
         }
         (intent, commands)
@@ -104,7 +105,7 @@ impl<'a> Player<'a> {
             }
             Step::Guard(guard) => {
                 self.intent.guard = *guard;
-                None
+                Some(Change::Guard(*guard))
             }
             Step::Drive(drive) => {
                 self.drives.push((*drive, self.intent.view));

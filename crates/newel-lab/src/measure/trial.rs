@@ -93,7 +93,7 @@ impl Trial {
             self.events.extend_from_slice(outcome.events);
             self.readout = Some(outcome.readout);
             self.number += 1;
-            let Character { state, .. } = &self.hero;
+            let state = self.hero.state();
             self.samples.push(Sample { time: state.clock, position: state.position, velocity: state.velocity });
         }
         true
@@ -117,7 +117,7 @@ impl Trial {
         Trial {
             scene: Scene::new().with(ground.mesh()),
             tuning: self.tuning,
-            hero: self.hero,
+            hero: self.hero.clone(),
             work: Workspace::new(),
             number: self.number,
             rate: self.rate,

@@ -91,7 +91,7 @@ pub(crate) fn paced(tuning: &Tuning, sprints: bool, then: Option<f64>, after: f6
     let turn = ramp + HOLD;
     let mut trial = Trial::new(&Ground::floor(), tuning, [0.0; 3])?.at_rate(rate);
     let script = script(sprints).head(0.0, 1.0).head(turn, then.unwrap_or(0.0)).script();
-    trial.play_until(&script, turn + LONGEST, |t| t.hero.clock > turn + after && has_settled(&t.samples));
+    trial.play_until(&script, turn + LONGEST, |t| t.hero.clock > turn + after + 1e-6 && has_settled(&t.samples));
     Some((trial, turn))
 }
 

@@ -3,9 +3,7 @@
 //! Whatever differs is a decision that depends on how far a piece of way reaches instead of on geometry and state.
 
 use fastrand::Rng;
-use newel::{
-    Change, Character, Event, EventKind, Intent, Modifiers, State, Tick, Timed, Tuning, TuningValues, Workspace,
-};
+use newel::{Character, Event, EventKind, Intent, Modifiers, State, Tick, Tuning, TuningValues, Workspace};
 use serde::{Deserialize, Serialize};
 
 use super::land::{Land, LandKind};
@@ -17,10 +15,10 @@ use crate::names::event_name;
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(rename_all = "kebab-case")]
 pub enum CutKind {
+    /// Into two ticks, and motion is decided anew between them.
+    DecidedAnew,
     /// Into two ticks.
     TwoTicks,
-    /// By a change in the middle of the tick that gives the same heading once more.
-    SameHeading,
 }
 
 /// One tick that was cut, and what that changed: with its terrain enough to do it again.
@@ -64,8 +62,8 @@ impl Cut {
     /// Cuts a tick of a walk, of a length in units, before which the character was in `state`.
     pub fn of(walk: &Walk, land: &mut Land, (from, length): (i64, i64), state: State, rng: &mut Rng) -> Option<Cut> {
         let part = rng.i64(1..length);
-        let kind = if rng.bool() { CutKind::TwoTicks } else { CutKind::SameHeading };
-        let intent = |a: i64, b: i64| walk.player.intent(from + a, from + b);
+        let kind = if rng.u8(..) < 230 { CutKind::DecidedAnew } else { CutKind::TwoTicks };
+        let intent = |a: i64, b: i64| walk.player.wanted(from + a, from + b).0;
         let mut cut = Cut {
             land: land.kind.name().to_owned(),
             seed: land.seed,
@@ -90,13 +88,7 @@ impl Cut {
     fn try_on(&mut self, land: &mut Land, tuning: &Tuning) -> Option<()> {
         let [whole, first, second] = self.intents;
         let uncut = self.made(land, tuning, &[(0, self.length, whole)])?;
-        let cut = match self.kind {
-            CutKind::TwoTicks => self.made(land, tuning, &[(0, self.part, first), (self.part, self.length, second)])?,
-            CutKind::SameHeading => {
-                let again = Timed { at: seconds(self.part), change: Change::Heading(second.heading) };
-                self.made(land, tuning, &[(0, self.length, whole.also(again)?)])?
-            }
-        };
+        let cut = self.made(land, tuning, &[(0, self.part, first), (self.part, self.length, second)])?;
         self.apart = (uncut.0.position - cut.0.position).length();
         self.events = (uncut.1 != cut.1).then_some((uncut.1, cut.1));
         Some(())
@@ -104,7 +96,7 @@ impl Cut {
 
     /// The state after ticks between given times of this one, and the names of their events.
     fn made(&self, land: &mut Land, tuning: &Tuning, ticks: &[(i64, i64, Intent)]) -> Option<(State, Vec<String>)> {
-        let (mut hero, mut work) = (Character { state: self.state, custom: () }, Workspace::new());
+        let (mut hero, mut work) = (Character::from(self.state), Workspace::new());
         let (mut names, modifiers) = (Vec::new(), Modifiers::default());
         for (from, to, intent) in ticks {
             land.scene.time = seconds(self.from + from);
@@ -112,8 +104,11 @@ impl Cut {
             let outcome = tick.step(&mut work, &mut hero, intent, &[]).ok()?;
             let told = |e: &&Event| !matches!(e.kind, EventKind::Footstep { .. });
             names.extend(outcome.events.iter().filter(told).map(|e| event_name(&e.kind).to_owned()));
+            if self.kind == CutKind::DecidedAnew {
+                hero.decide_anew();
+            }
         }
-        Some((hero.state, names))
+        Some((*hero.state(), names))
     }
 
     /// Does it again on land made anew. Returns how far apart the ends are, in metres, and whether the events differ; `None` where

@@ -138,12 +138,12 @@ impl MovingWorld {
             surface.set_moving(self.movers.iter().flat_map(|mover| mover.placed(to)));
             for (index, person) in people.iter_mut().enumerate() {
                 person.think(dt, &mut rng);
-                let (before, tuning) = (person.hero.state, person.tuning);
+                let (before, tuning) = (*person.hero.state(), person.tuning);
                 let tick = Tick { number, terrain: &self.scene, tuning: &tuning, modifiers: &Modifiers::default(), dt };
                 see(index, &tick, &person.hero, &person.intent);
                 let outcome = tick.step(&mut work, &mut person.hero, &person.intent, &[]).expect("a valid tick");
                 let events = outcome.events.to_vec();
-                let after = person.hero.state;
+                let after = *person.hero.state();
                 let moment = Moment {
                     terrain: &self.scene,
                     surface: &surface,

@@ -2,7 +2,7 @@
 
 use fastrand::Rng;
 use newel::glam::{DQuat, DVec3, Vec2, Vec3};
-use newel::{Button, Change, Heading, Intent, Stance, Timed, Tuning};
+use newel::{Button, Change, Command, Heading, Intent, Stance, Timed, Tuning};
 
 use super::land::{Land, between, unit};
 use super::time::{UNITS, seconds};
@@ -136,16 +136,20 @@ impl Player {
         Player { changes: self.changes.iter().map(|(at, change)| (*at, turned(change))).collect() }
     }
 
-    /// The intent of a tick between two times in units.
+    /// What is wanted in a tick between two times in units: an intent, and what it cannot carry.
     #[must_use]
-    pub fn intent(&self, from: i64, to: i64) -> Intent {
+    pub fn wanted(&self, from: i64, to: i64) -> (Intent, Vec<Command>) {
         let now = self.changes.partition_point(|change| change.0 <= from);
-        let mut intent = Intent::default();
+        let (mut intent, mut more) = (Intent::default(), Vec::new());
         self.changes[..now].iter().for_each(|(_, change)| make(&mut intent, change));
         for (at, change) in self.changes[now..].iter().take_while(|change| change.0 < to) {
-            intent = intent.then(Timed { at: seconds(at - from), change: *change }).unwrap_or(intent);
+            let timed = Timed { at: seconds(at - from), change: *change };
+            match intent.then(timed) {
+                Some(made) => intent = made,
+                None => more.push(Command::Change(timed)),
+            }
         }
-        intent
+        (intent, more)
     }
 }
 

@@ -209,7 +209,7 @@ fn cut_walk(walk: &Walk, land: &mut Land, cuts: f64) -> (Vec<f64>, Vec<Cut>) {
     let mut chosen: Vec<((i64, i64), State)> = Vec::new();
     walk.play(land, Ticks::Rate(rate), None, |step| {
         if rng.f64() < part {
-            chosen.push(((step.span.0, step.span.1 - step.span.0), step.hero.state));
+            chosen.push(((step.span.0, step.span.1 - step.span.0), *step.hero.state()));
         }
     });
     let cuts: Vec<Cut> =

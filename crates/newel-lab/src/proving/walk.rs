@@ -118,14 +118,14 @@ impl Walk {
         let Ok(mut hero) = Character::spawn(&land.scene, &self.tuning, self.spawn) else { return walked };
         let mut from = 0;
         for to in ends {
-            let intent = self.player.intent(from, to);
+            let (intent, more) = self.player.wanted(from, to);
             land.scene.time = seconds(from);
             let scene = &land.scene;
             see(Step { terrain: scene, span: (from, to), intent, hero: &hero });
-            let before = hero.state;
+            let before = *hero.state();
             let dt = seconds(to - from);
             let tick = Tick { number: 0, terrain: scene, tuning: &self.tuning, modifiers: &modifiers, dt };
-            let Ok(outcome) = tick.step(&mut work, &mut hero, &intent, &[]) else { return walked };
+            let Ok(outcome) = tick.step(&mut work, &mut hero, &intent, &more) else { return walked };
             walked.events.extend_from_slice(outcome.events);
             walked.ticks += 1;
             if let Some(surface) = surface {
@@ -137,7 +137,7 @@ impl Walk {
                     dt,
                     wish: intent.wish(&before, &self.tuning),
                     before: &before,
-                    after: &hero.state,
+                    after: hero.state(),
                     events: outcome.events,
                 });
             }

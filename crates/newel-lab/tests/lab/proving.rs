@@ -5,27 +5,21 @@ use newel_lab::proving::{Cut, Land, LandKind, MovingWorld, Proof, ProofSize, pro
 use newel_lab::read_tuning;
 
 /// Findings in the sample at 15, 60 and 333 Hz that are known. Floats and overlaps have no ceiling: there are none.
-const FINDINGS: [(&str, [usize; 3]); 5] = [
-    ("false step", [1, 0, 0]),
-    ("flurry", [5, 9, 6]),
-    ("lost ground", [4, 6, 8]),
-    ("no progress", [3, 5, 4]),
-    ("pop", [2, 0, 1]),
-];
-/// Walks that part from 1000 Hz by over 5 mm, and walks with other events, in the order of `Ticks::COMPARED`.
-const APART: [usize; 7] = [40, 36, 36, 33, 35, 31, 35];
-const OTHER_EVENTS: [usize; 7] = [27, 25, 28, 25, 24, 17, 25];
+const FINDINGS: [(&str, [usize; 3]); 3] =
+    [("flurry", [5, 5, 5]), ("lost ground", [6, 6, 8]), ("no progress", [3, 4, 4])];
+/// Walks with other events than at 1000 Hz, in the order of `Ticks::COMPARED`. None is anywhere else by a bit.
+const OTHER_EVENTS: [usize; 7] = [1, 1, 1, 1, 0, 0, 0];
 /// Cuts that move the end by over 0.01 mm, by over 1 mm, and change events; and the most they move it, in metres.
-const CUTS: [usize; 3] = [141, 24, 1];
-const FARTHEST_CUT: f64 = 0.0174;
+const CUTS: [usize; 3] = [214, 16, 2];
+const FARTHEST_CUT: f64 = 0.0186;
 /// Shifted walks, and walks in a world turned askew, that end over 5 mm apart, and those with other events.
 const SHIFTED: [usize; 2] = [31, 24];
-const TURNED: [usize; 2] = [13, 9];
+const TURNED: [usize; 2] = [11, 8];
 /// Findings among moving bodies at 30, 60 and 144 Hz. Overlaps, floats, drifts and unexplained speeds have no ceiling.
 const MOVING: [(&str, [usize; 3]); 3] =
-    [("false step", [1, 0, 0]), ("lost ground", [1, 0, 0]), ("too much work", [2402, 4947, 3824])];
+    [("false step", [1, 0, 0]), ("lost ground", [1, 0, 0]), ("too much work", [2519, 5114, 4082])];
 /// The most closest-point queries of one tick among moving bodies.
-const MOST_QUERIES: [u32; 3] = [3811, 6830, 1921];
+const MOST_QUERIES: [u32; 3] = [3811, 6830, 2109];
 
 #[test]
 fn the_sample_is_no_worse_than_its_ceilings() {
@@ -51,8 +45,11 @@ fn worse_than_ceilings(proof: &Proof) -> Vec<String> {
             hold(format!("{name}, column {column}"), *count as f64, ceiling(&FINDINGS, name, column));
         }
     }
-    for ((rate, apart), events) in proof.rates.iter().zip(APART).zip(OTHER_EVENTS) {
-        hold(format!("{} apart", rate.ticks), rate.apart as f64, apart as f64);
+    let walks = proof.walks;
+    assert!(walks > 40, "{walks} walks");
+    for (rate, events) in proof.rates.iter().zip(OTHER_EVENTS) {
+        hold(format!("{} apart", rate.ticks), rate.apart as f64, 0.0);
+        hold(format!("{} in other bits", rate.ticks), (walks - rate.same_bits) as f64, 0.0);
         hold(format!("{} events", rate.ticks), rate.events as f64, events as f64);
     }
     let cuts = &proof.cuts;

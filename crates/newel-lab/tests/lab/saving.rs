@@ -88,13 +88,13 @@ fn saved_at_any_tick_it_goes_on_to_the_same_bits() {
     };
     let rope = Rope { hook: DVec3::new(-3.0, 5.0, 0.0), swung: 0.0 };
     let start = Character::spawn_with(&level, &tuning, Spawn::at([-5.0, 2.0, 0.0]), rope).expect("a place");
-    let (mut whole, mut seen) = (start, Vec::new());
+    let (mut whole, mut seen) = (start.clone(), Vec::new());
     play(&mut whole, 0, 800, &mut seen);
     for mode in [Mode::Ground, Mode::Air, Mode::Climb, Mode::Ledge, Mode::Swim, Mode::Custom] {
         assert!(seen.contains(&mode), "{mode:?} is never used: {:?}", whole.position);
     }
     for at in (1..800).step_by(7) {
-        let mut hero = start;
+        let mut hero = start.clone();
         play(&mut hero, 0, at, &mut Vec::new());
         let text = serde_json::to_string(&hero).expect("text");
         let mut again: Character<Rope> = serde_json::from_str(&text).expect("a character");

@@ -7,6 +7,7 @@ use super::point::{Asked, Contact};
 use super::sweep::{Against, Hit, first_hit};
 use crate::character::State;
 use crate::explain::{Listener, Seen};
+use crate::law::Swept;
 use crate::plane::Plane;
 use crate::shape::{Cores, Form, Shape};
 use crate::terrain::{Body, Footing, OneWay, Patch, RayHit, Terrain, When};
@@ -42,6 +43,30 @@ impl Figure {
     pub fn of(state: &State, tuning: &Tuning) -> Figure {
         Figure { shape: tuning.shape_in(state.stance), up: state.up, axis: state.axis, keeps: state.keeps }
     }
+
+    /// Its middle with its feet at `place`, in the world.
+    pub fn middle(&self, place: DVec3) -> DVec3 {
+        let Figure { shape, up, axis, .. } = *self;
+        if axis == up || shape.form == Form::Box {
+            return place + (up * (0.5 * shape.height)).as_dvec3();
+        }
+        let foot = place + (up * shape.radius).as_dvec3();
+        foot + (axis * (0.5 * shape.core_length())).as_dvec3()
+    }
+
+    /// The box about it with its feet at `place`, in the world: its middle and half its sides.
+    pub fn bounding_box(&self, place: DVec3) -> (DVec3, DVec3) {
+        let Figure { shape, up, axis, keeps } = *self;
+        let half = match shape.form {
+            // A box is upright in its plane, and as deep as wide.
+            Form::Box => {
+                let side = keeps.normal.cross(up).abs() + keeps.normal.abs();
+                up.abs() * (0.5 * shape.height) + side * shape.radius
+            }
+            Form::Capsule => axis.abs() * (0.5 * shape.core_length()) + Vec3::splat(shape.radius),
+        };
+        (self.middle(place), half.as_dvec3())
+    }
 }
 
 /// The character's shape at a place, and the patch about it.
@@ -61,8 +86,12 @@ pub(crate) struct Surroundings<'a> {
     pub place: DVec3,
     /// The game's own name for the body that carries the character; 0 for none.
     pub ridden: u64,
-    /// Seconds into the tick: bodies are where they are then.
+    /// Seconds into the slice of time that is worked out: bodies are where they are then.
     pub(super) time: f64,
+    /// When in the tick that slice begins, seconds.
+    pub begins: f64,
+    /// What was swept since that was last taken.
+    pub swept: Option<Swept>,
     /// Whoever wants to know what is seen.
     pub listener: Listener<'a>,
     /// What `contacts` holds the answer to.
@@ -94,6 +123,8 @@ impl<'a> Surroundings<'a> {
             place,
             ridden: 0,
             time: 0.0,
+            begins: 0.0,
+            swept: None,
             asked: None,
             listener: Listener::default(),
             gathers: 0,
@@ -207,27 +238,19 @@ impl<'a> Surroundings<'a> {
         self.shape.cores(self.local(), self.up, self.axis, self.keeps.normal)
     }
 
+    /// The shape as it stands.
+    pub fn figure(&self) -> Figure {
+        Figure { shape: self.shape, up: self.up, axis: self.axis, keeps: self.keeps }
+    }
+
     /// The middle of the character, in the world.
     pub fn middle(&self) -> DVec3 {
-        if self.axis == self.up || self.shape.form == Form::Box {
-            return self.place + (self.up * (0.5 * self.shape.height)).as_dvec3();
-        }
-        let foot = self.place + (self.up * self.shape.radius).as_dvec3();
-        foot + (self.axis * (0.5 * self.shape.core_length())).as_dvec3()
+        self.figure().middle(self.place)
     }
 
     /// The box about the character, in the world: its middle and half its sides.
     pub fn bounding_box(&self) -> (DVec3, DVec3) {
-        let (shape, middle) = (&self.shape, self.middle());
-        let half = match shape.form {
-            // A box is upright in its plane, and as deep as wide.
-            Form::Box => {
-                let side = self.keeps.normal.cross(self.up).abs() + self.keeps.normal.abs();
-                self.up.abs() * (0.5 * shape.height) + side * shape.radius
-            }
-            Form::Capsule => self.axis.abs() * (0.5 * shape.core_length()) + Vec3::splat(shape.radius),
-        };
-        (middle, half.as_dvec3())
+        self.figure().bounding_box(self.place)
     }
 
     /// The bounds of the placed shape, and a little more.
@@ -252,6 +275,7 @@ impl<'a> Surroundings<'a> {
     fn sweep_against(&mut self, path: &Path, against: Against) -> (f64, Option<Contact>) {
         let from = self.place;
         let (used, hit) = self.sweep_through(path, against);
+        self.swept = Some(Swept { place: from, way: *path, used, again: self.swept.is_some() });
         self.tell(|near| Seen::Moved { from, used, of: path.span, stopped: hit.as_ref().map(|c| near.seen(c)) });
         (used, hit)
     }

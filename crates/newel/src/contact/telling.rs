@@ -10,8 +10,10 @@ impl Surroundings<'_> {
     /// Tells whoever listens what was seen here and now; makes nothing up where nobody does.
     #[inline]
     pub fn tell(&mut self, seen: impl FnOnce(&Self) -> Seen) {
-        if self.listener.is_on() {
-            let note = Note { time: self.time(), place: self.place, seen: seen(self) };
+        // What happened before the tick was told by the ticks before.
+        let time = self.begins + self.time();
+        if self.listener.is_on() && time >= 0.0 {
+            let note = Note { time, place: self.place, seen: seen(self) };
             self.listener.hear(note);
         }
     }

@@ -6,7 +6,7 @@ use super::pair::Seen;
 use super::snapshot::Snapshot;
 use super::stack::Stacks;
 use crate::math::any_square_to;
-use crate::terrain::{Body, Facet, Footing, Hold, Patch, RayHit, Round, Sensor, Terrain, When};
+use crate::terrain::{Body, Facet, Footing, Hold, Patch, RayHit, Round, Sensor, Terrain, Timetable, When};
 
 pub(super) struct Among<'a> {
     pub terrain: &'a dyn Terrain,
@@ -86,6 +86,15 @@ impl Among<'_> {
     }
 }
 
+impl Among<'_> {
+    /// True where nobody is near who is solid to it.
+    fn is_alone(&self) -> bool {
+        let mut alone = true;
+        self.snapshot.each_near(self.me, |other, _| alone &= !self.snapshot.are_solid(self.me, other));
+        alone
+    }
+}
+
 impl Terrain for Among<'_> {
     fn gather(&self, when: When, patch: &mut Patch) {
         self.terrain.gather(when, patch);
@@ -97,9 +106,11 @@ impl Terrain for Among<'_> {
     }
 
     fn stamp(&self, when: When) -> Option<u64> {
-        let mut alone = true;
-        self.snapshot.each_near(self.me, |other, _| alone &= !self.snapshot.are_solid(self.me, other));
-        self.terrain.stamp(when).filter(|_| alone)
+        self.terrain.stamp(when).filter(|_| self.is_alone())
+    }
+
+    fn timetable(&self, when: When) -> Option<Timetable> {
+        self.terrain.timetable(when).filter(|_| self.is_alone())
     }
 
     fn footing(&self, surface: u16) -> Footing {

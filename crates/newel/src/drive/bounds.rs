@@ -8,7 +8,7 @@ use crate::character::State;
 use crate::command::Command;
 use crate::fingerprint::Fingerprint;
 use crate::math::{direction, flatten};
-use crate::terrain::{Facet, Footing, Hold, Patch, RayHit, Sensor, Terrain, When};
+use crate::terrain::{Facet, Footing, Hold, Patch, RayHit, Sensor, Terrain, Timetable, When};
 
 /// What comes of reaching a bound.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
@@ -172,6 +172,17 @@ impl Bounds {
     }
 }
 
+impl Bounded<'_> {
+    /// The stamp of a terrain within these bounds.
+    fn marked(&self, terrain: u64) -> u64 {
+        let mut print = Fingerprint::new();
+        print.u64(terrain);
+        self.bounds.low.to_array().iter().chain(&self.bounds.high.to_array()).for_each(|x| print.f64(*x));
+        print.u64(self.bounds.at as u64 | u64::from(self.bounds.surface) << 8);
+        print.value()
+    }
+}
+
 impl Terrain for Bounded<'_> {
     fn gather(&self, when: When, patch: &mut Patch) {
         self.terrain.gather(when, patch);
@@ -179,11 +190,12 @@ impl Terrain for Bounded<'_> {
     }
 
     fn stamp(&self, when: When) -> Option<u64> {
-        let mut print = Fingerprint::new();
-        print.u64(self.terrain.stamp(when)?);
-        self.bounds.low.to_array().iter().chain(&self.bounds.high.to_array()).for_each(|x| print.f64(*x));
-        print.u64(self.bounds.at as u64 | u64::from(self.bounds.surface) << 8);
-        Some(print.value())
+        Some(self.marked(self.terrain.stamp(when)?))
+    }
+
+    fn timetable(&self, when: When) -> Option<Timetable> {
+        let table = self.terrain.timetable(when)?;
+        Some(Timetable { stamp: self.marked(table.stamp), ..table })
     }
 
     fn sensors(&self, when: When, within: (DVec3, DVec3), found: &mut Vec<Sensor>) {

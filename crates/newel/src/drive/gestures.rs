@@ -74,7 +74,7 @@ struct Key {
 ///     .bind(C, Gesture::LongPress { after: 0.4 }, Gives::Stance(Stance::Prone))?
 ///     .bind(FORWARD, Gesture::DoubleTap { within: 0.25 }, Gives::Button(Button::Sprint))?;
 /// gestures.key(C, true);                                    // once a frame, for every key that is bound
-/// let intent = gestures.fill(Intent::default(), &hero.state, 1.0 / 60.0);   // once a tick
+/// let intent = gestures.fill(Intent::default(), hero.state(), 1.0 / 60.0);   // once a tick
 /// assert_eq!(intent.final_stance(), Stance::Crouch);
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```

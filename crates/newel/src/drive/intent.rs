@@ -34,7 +34,7 @@ pub struct Intent {
     /// True where it wants never to walk off an edge, through the whole tick: it stops at the lip, or goes along it.
     #[cfg_attr(feature = "serde", serde(default))]
     pub guard: bool,
-    changes: [Option<Timed>; Intent::MOST_CHANGES],
+    pub(super) changes: [Option<Timed>; Intent::MOST_CHANGES],
 }
 
 /// A change of intent inside the tick.
@@ -62,6 +62,8 @@ pub enum Change {
     Button(Button, bool),
     /// Another shape to have.
     Stance(Stance),
+    /// From now on it wants never to walk off an edge, or no longer.
+    Guard(bool),
 }
 
 impl Default for Intent {
@@ -79,7 +81,7 @@ impl Default for Intent {
 }
 
 impl Intent {
-    /// The most timed changes in one tick; a tick with more is two ticks.
+    /// The most timed changes that it carries; a tick takes more as [`Command::Change`](crate::Command::Change).
     pub const MOST_CHANGES: usize = 8;
 
     /// Wants to go where `heading` says.
@@ -224,15 +226,17 @@ impl Intent {
     /// for a client that sends nonsense.
     #[must_use]
     pub fn sanitised(&self, dt: f64) -> Intent {
-        if self.check(dt).is_ok() { *self } else { Intent::default() }
+        let changes: Vec<Timed> = self.changes().collect();
+        if self.check(&changes, dt).is_ok() { *self } else { Intent::default() }
     }
 
-    pub(crate) fn check(&self, dt: f64) -> Result<(), TickError> {
+    /// Checks what it wants in a tick of `dt` seconds, and all that changes in it.
+    pub(crate) fn check(&self, changes: &[Timed], dt: f64) -> Result<(), TickError> {
         self.heading.check("intent.heading")?;
         self.face.check()?;
         check_view(self.view)?;
         let mut last = 0.0;
-        for timed in self.changes() {
+        for timed in changes {
             if !(timed.at >= last && timed.at <= dt) {
                 return Err(TickError::ChangeOutOfOrder { at: timed.at, after: last, dt });
             }
@@ -241,7 +245,7 @@ impl Intent {
                 Change::Heading(heading) => heading.check("change.heading")?,
                 Change::View(view) => check_view(view)?,
                 Change::Face(face) => face.check()?,
-                Change::Button(..) | Change::Stance(_) => {}
+                Change::Button(..) | Change::Stance(_) | Change::Guard(_) => {}
             }
         }
         Ok(())
@@ -258,15 +262,20 @@ impl Fingerprinted for Intent {
         self.view.to_array().iter().for_each(|x| print.f32(*x));
         self.face.feed(print);
         print.u64(u64::from(self.buttons.bits()) | (self.stance as u64) << 32 | u64::from(self.guard) << 40);
-        for timed in self.changes() {
-            print.f64(timed.at);
-            match timed.change {
-                Change::Heading(heading) => heading.feed(print),
-                Change::View(view) => view.to_array().iter().for_each(|x| print.f32(*x)),
-                Change::Face(face) => face.feed(print),
-                Change::Button(button, down) => print.u64(2 * button as u64 + u64::from(down)),
-                Change::Stance(stance) => print.u64(64 + stance as u64),
-            }
+        self.changes().for_each(|timed| timed.feed(print));
+    }
+}
+
+impl Fingerprinted for Timed {
+    fn feed(&self, print: &mut Fingerprint) {
+        print.f64(self.at);
+        match self.change {
+            Change::Heading(heading) => heading.feed(print),
+            Change::View(view) => view.to_array().iter().for_each(|x| print.f32(*x)),
+            Change::Face(face) => face.feed(print),
+            Change::Button(button, down) => print.u64(2 * button as u64 + u64::from(down)),
+            Change::Stance(stance) => print.u64(64 + stance as u64),
+            Change::Guard(on) => print.u64(72 + u64::from(on)),
         }
     }
 }
@@ -275,11 +284,15 @@ impl Fingerprinted for Intent {
 mod tests {
     use super::*;
 
+    fn check(intent: &Intent, dt: f64) -> Result<(), TickError> {
+        intent.check(&intent.changes().collect::<Vec<_>>(), dt)
+    }
+
     #[test]
     fn changes_must_be_in_order_and_inside_the_tick() {
         let late = Intent::default().press_at(0.02, Button::Jump);
-        assert!(late.check(0.016).is_err() && late.check(0.02).is_ok());
-        assert!(late.release_at(0.01, Button::Jump).check(0.02).is_err());
+        assert!(check(&late, 0.016).is_err() && check(&late, 0.02).is_ok());
+        assert!(check(&late.release_at(0.01, Button::Jump), 0.02).is_err());
         assert_eq!(late.sanitised(0.01), Intent::default());
         let nan = Intent::toward(Vec3::new(f32::NAN, 0.0, 0.0));
         assert_eq!(nan.sanitised(0.01), Intent::default());
@@ -290,7 +303,7 @@ mod tests {
         let tap = Intent::default().press_at(0.002, Button::Jump).release_at(0.006, Button::Jump);
         for at in [0.0, 0.002, 0.004, 0.006, 0.01] {
             let made = tap.also(Timed { at, change: Change::Heading(Heading::World(Vec3::X)) }).unwrap();
-            assert!(made.check(0.01).is_ok() && made.changes().count() == 3, "{at}");
+            assert!(check(&made, 0.01).is_ok() && made.changes().count() == 3, "{at}");
             assert!(made.changes().any(|c| c.at == at && matches!(c.change, Change::Heading(_))));
         }
         let full = (0..Intent::MOST_CHANGES).fold(tap, |made, _| made.press_at(0.01, Button::Jump));

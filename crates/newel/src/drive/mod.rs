@@ -11,6 +11,7 @@ mod latch;
 mod lock;
 mod patrol;
 mod stick;
+pub(crate) mod wants;
 
 /// A driver's part of full speed, within its range whatever the game has set.
 fn part_of_full(speed: f32) -> f32 {

@@ -57,6 +57,8 @@ pub(crate) fn obey(run: &mut Run<'_>, commands: &[Command]) -> Result<(), TickEr
             Command::Cling(on) => run.me.marks.set_clings(on),
             Command::Plane { normal } => keep_to(run, normal)?,
             Command::Launch(launch) => throw(run, &launch),
+            // Made in its own time, with those of the intent.
+            Command::Change(_) => {}
         }
     }
     Ok(())

@@ -354,7 +354,9 @@ pub(super) fn advance(run: &mut Run<'_>, custom: &mut dyn CustomMode, span: f64)
     let mut cx = ModeCx::new(run, span);
     let next = custom.advance(&mut cx);
     let used = cx.used;
-    if next == Next::Stay {
+    // What it does after a piece is asked where the piece would have ended, and not where somebody looks or something changes.
+    let is_cut = used.is_some_and(|used| used > 0.0 && run.ends_in_a_cut(used));
+    if next == Next::Stay || is_cut {
         return used.unwrap_or(span);
     }
     custom.ended();

@@ -5,8 +5,8 @@ use glam::DVec3;
 use crate::contact::arcs::Path;
 use crate::run::Run;
 
-/// Halvings that find a moment of a piece of way: to a four-thousandth of it.
-const HALVINGS: usize = 12;
+/// A moment of a piece of way is found to this, seconds: so that it hardly depends on where the piece began.
+const EXACT: f64 = 1e-7;
 
 /// The way gone since a moment of this tick.
 #[derive(Clone, Copy, Debug)]
@@ -38,7 +38,7 @@ impl Trail {
     /// character anywhere on it.
     pub fn last(&self, run: &mut Run<'_>, used: f64, mut holds: impl FnMut(&mut Run<'_>, f64) -> bool) -> (f64, f64) {
         let (mut held, mut lost) = (0.0, used);
-        for _ in 0..HALVINGS {
+        while lost - held > EXACT {
             let middle = 0.5 * (held + lost);
             self.go_to(run, middle);
             if holds(run, middle) {

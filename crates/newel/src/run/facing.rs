@@ -36,6 +36,9 @@ impl Run<'_> {
             Some(ease) => eased(angle, f64::from(ease), span),
             None => most.min(angle.abs()).copysign(angle),
         };
+        if step.abs() < most || at_once {
+            self.laws.turn_unevenly();
+        }
         if step.abs() >= angle.abs() {
             self.me.facing = to;
             self.note_turned(angle);
@@ -52,6 +55,7 @@ impl Run<'_> {
         }
         let angle = angle_left(self.me.facing, to, self.me.up);
         if angle.abs() <= most {
+            self.laws.turn_unevenly();
             self.me.facing = to;
             self.note_turned(angle);
         } else {

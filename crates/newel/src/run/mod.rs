@@ -27,6 +27,7 @@ use crate::drive::heading::{Face, Heading};
 use crate::drive::intent::{Change, Intent, Timed};
 use crate::explain::Seen;
 use crate::factors::depends_on_facing;
+use crate::law::{Law, Laws};
 use crate::limits::Limits;
 use crate::modifiers::{MOST_SPEED, Modifiers, within_most_speed};
 use crate::outcome::{Event, EventKind, Telling};
@@ -36,6 +37,7 @@ use crate::support::{Ground, Underfoot};
 use crate::terrain::Body;
 use crate::tuning::Tuning;
 use crate::walls::Walls;
+use crate::workspace::Lists;
 
 /// What varies with place is sampled this often, seconds of the character's own clock, at every tick rate.
 pub(crate) const GRID: f64 = 1.0 / 120.0;
@@ -141,30 +143,31 @@ pub(crate) struct Run<'a> {
     pub heading: Heading,
     pub view: Vec3,
     pub face: Face,
-    changes: [Option<Timed>; Intent::MOST_CHANGES],
+    changes: &'a [Timed],
     next_change: usize,
     now: f64,
     dt: f64,
     up: DVec3,
     pub start_clock: f64,
-    start_axis: Vec3,
+    /// True where nothing is decided at its end: it is only looked at there, or what is wanted changes.
+    pub is_cut: bool,
     pub events: &'a mut Vec<Event>,
     /// The way it has gone in this tick.
     pub stretches: &'a mut Vec<Stretch>,
+    /// The closed laws of its pieces.
+    pub laws: &'a mut Laws,
 }
 
 impl<'a> Run<'a> {
     pub fn new(
         near: Surroundings<'a>,
-        (events, stretches): (&'a mut Vec<Event>, &'a mut Vec<Stretch>),
+        Lists { events, stretches, laws }: Lists<'a>,
         me: State,
         tuning: &'a Tuning,
         modifiers: &'a Modifiers,
-        intent: &Intent,
+        (intent, changes): (&Intent, &'a [Timed]),
         dt: f64,
     ) -> Run<'a> {
-        let mut changes = [None; Intent::MOST_CHANGES];
-        changes.iter_mut().zip(intent.changes()).for_each(|(slot, change)| *slot = Some(change));
         let limits = tuning.limits_in(me.stance);
         let mut run = Run {
             near,
@@ -207,9 +210,10 @@ impl<'a> Run<'a> {
             dt,
             up: me.up.as_dvec3().normalize(),
             start_clock: me.clock,
-            start_axis: me.axis,
+            is_cut: false,
             events,
             stretches,
+            laws,
         };
         run.note_stretch(0.0, me.position, me.velocity);
         for &button in Button::ALL {
@@ -259,7 +263,7 @@ impl<'a> Run<'a> {
 
     /// Makes the next change of intent that is due now; false where none is.
     pub fn take_change(&mut self) -> bool {
-        let next = self.changes.get(self.next_change).copied().flatten();
+        let next = self.changes.get(self.next_change).copied();
         let Some(timed) = next.filter(|c| c.at <= self.now) else { return false };
         match timed.change {
             Change::Heading(heading) => self.heading = heading,
@@ -267,9 +271,15 @@ impl<'a> Run<'a> {
             Change::Face(face) => self.face = face,
             Change::Button(button, down) => self.set_button(button, down),
             Change::Stance(stance) => self.ask_for(stance),
+            Change::Guard(on) => self.wants_guard = on,
         }
         self.next_change += 1;
         true
+    }
+
+    /// True where something changes as it begins.
+    pub fn changes_at_once(&self) -> bool {
+        self.changes.first().is_some_and(|timed| timed.at <= 0.0)
     }
 
     fn set_button(&mut self, button: Button, down: bool) {
@@ -316,7 +326,7 @@ impl<'a> Run<'a> {
 
     /// Seconds from now to the next moment at which something is known to change.
     pub fn time_to_change(&self) -> f64 {
-        let change = self.changes.get(self.next_change).copied().flatten();
+        let change = self.changes.get(self.next_change);
         let mut end = change.map_or(self.dt, |c| c.at.min(self.dt)).min(self.now + self.next_timer());
         let hovers = self.me.mode == Mode::Hover;
         let placed = hovers
@@ -368,6 +378,7 @@ impl<'a> Run<'a> {
     pub fn pass(&mut self, used: f64, span: f64) {
         let used = used.clamp(0.0, span);
         let from = self.now;
+        self.note_law(used);
         if used > HARDLY {
             self.flips = 0;
         }
@@ -386,6 +397,15 @@ impl<'a> Run<'a> {
         self.near.set_time(self.now);
         self.note_stretch(from, self.piece.from, self.piece.velocity);
         self.count_down(used);
+    }
+
+    /// A piece of `used` seconds has ended here: as what law?
+    fn note_law(&mut self, used: f64) {
+        let swept = self.near.swept.take();
+        if used > 0.0 {
+            let (times, places) = ((self.now, self.now + used), (self.piece.from, self.near.place));
+            self.laws.add(Law::of(times, swept.as_ref(), places, self.me.velocity + self.carried));
+        }
     }
 
     /// Neither faster than anything may be, with what carries it, nor moving by a mere rounding.
@@ -451,6 +471,11 @@ impl<'a> Run<'a> {
         self.dt - self.now
     }
 
+    /// True where a piece of `used` seconds from now ends only because the slice does.
+    pub fn ends_in_a_cut(&self, used: f64) -> bool {
+        self.is_cut && used >= self.time_left()
+    }
+
     /// The tick's length, seconds.
     pub fn dt(&self) -> f64 {
         self.dt
@@ -486,7 +511,6 @@ impl<'a> Run<'a> {
 
     /// Records that the character was put somewhere else.
     pub fn cut(&mut self) {
-        self.told.cut = true;
         self.report(EventKind::Teleported);
     }
 
@@ -509,7 +533,6 @@ impl<'a> Run<'a> {
         self.tell_water();
         self.told.barred = self.barred();
         self.note_ride();
-        self.told.axis_before = Some(self.start_axis).filter(|axis| *axis != self.me.axis);
         self.me.position = self.me.keeps.held(self.near.place, self.me.position);
         self.me.ground = Underfoot::of(&self.ground, self.me.position);
         self.me.clock = self.start_clock + self.dt;

@@ -3,6 +3,7 @@
 use glam::DVec3;
 
 use super::Run;
+use crate::contact::surroundings::Figure;
 use crate::outcome::{Event, EventKind};
 use crate::terrain::{Sensor, Terrain, When};
 
@@ -41,7 +42,53 @@ impl Run<'_> {
     }
 }
 
+/// Tells the stretches from the `known`th on from the tick's start, which is `begins` seconds before the slice that they are of; what was
+/// gone before the tick is left out.
+pub(crate) fn into_tick(stretches: &mut Vec<Stretch>, known: usize, begins: f64) {
+    stretches[known..].iter_mut().for_each(|stretch| *stretch = stretch.later(begins));
+    let mut n = 0;
+    stretches.retain(|stretch| {
+        n += 1;
+        n <= known || stretch.to > 0.0
+    });
+}
+
 impl Stretch {
+    /// The way of one that stands still for the first `span` seconds of a tick.
+    pub fn still(figure: Figure, place: DVec3, span: f64) -> Stretch {
+        let ((middle, half), velocity) = (figure.bounding_box(place), DVec3::ZERO);
+        let feet = place - middle;
+        Stretch { from: 0.0, to: span, start: middle, end: middle, velocity, last_velocity: velocity, half, feet }
+    }
+
+    /// The way from one moment, place and velocity of the feet to another; told from a tick's start, `begins` seconds before those moments
+    /// are counted from.
+    pub fn way(figure: Figure, begins: f64, from: (f64, DVec3, DVec3), to: (f64, DVec3, DVec3)) -> Stretch {
+        let ((start, half), (end, _)) = (figure.bounding_box(from.1), figure.bounding_box(to.1));
+        let (velocity, last_velocity) = (from.2, to.2);
+        Stretch {
+            from: from.0 + begins,
+            to: to.0 + begins,
+            start,
+            end,
+            velocity,
+            last_velocity,
+            half,
+            feet: from.1 - start,
+        }
+    }
+
+    /// The same so much later; without what is then before the tick.
+    fn later(self, seconds: f64) -> Stretch {
+        let (from, to) = (self.from + seconds, self.to + seconds);
+        if from >= 0.0 || to <= 0.0 {
+            return Stretch { from, to, ..self };
+        }
+        let (bend, gone) = (self.bend(), -from);
+        let start = self.at(bend, gone / (to - from));
+        Stretch { from: 0.0, to, start, velocity: self.velocity + bend * (2.0 * gone), ..self }
+    }
+
     /// How it bends: half its acceleration, where it is a parabola; zero for what is taken as straight.
     fn bend(&self) -> DVec3 {
         let span = self.to - self.from;

@@ -44,6 +44,8 @@ pub use zone::{Effect, Pull, Zone};
 
 use glam::{DVec3, Vec3};
 
+use crate::fingerprint::Fingerprint;
+
 /// Which tick is asking, so that bodies can move within a frame of several ticks; and for whom.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct When {
@@ -53,13 +55,45 @@ pub struct When {
     pub dt: f64,
     /// Who asks: what it does not touch is left out of the answer.
     pub who: Who,
+    /// When in the tick the stretch of time begins that is asked about, seconds: 0 unless the terrain has a [`Terrain::timetable`]; below 0
+    /// where it begins before the tick.
+    pub from: f64,
+    /// How long that stretch is, seconds: the tick's length unless the terrain has a timetable.
+    pub span: f64,
+}
+
+/// What stands for a terrain whose answers are laid down for all time: [`Terrain::timetable`].
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Timetable {
+    /// The same for as long as no answer about any moment changes, and another than any other terrain's.
+    pub stamp: u64,
+    /// The terrain's own time when the tick begins, seconds: it passes as the ticks' does, or the answers count as changed. `None` where
+    /// nothing depends on it.
+    pub time: Option<f64>,
+}
+
+impl Timetable {
+    /// What stands for two terrains as one.
+    #[must_use]
+    pub fn and(self, other: Timetable) -> Timetable {
+        let apart = self.time.zip(other.time).map_or(0.0, |(a, b)| ((b - a) * 1e6).round());
+        let mut print = Fingerprint::new();
+        [self.stamp, other.stamp, apart.to_bits()].iter().for_each(|x| print.u64(*x));
+        Timetable { stamp: print.value(), time: self.time.or(other.time) }
+    }
 }
 
 impl When {
     /// A tick of `dt` seconds, for nobody in particular.
     #[must_use]
     pub fn tick(number: u64, dt: f64) -> When {
-        When { number, dt, who: Who::default() }
+        When { number, dt, who: Who::default(), from: 0.0, span: dt }
+    }
+
+    /// The same about a stretch of `span` seconds that begins `from` seconds after the tick.
+    #[must_use]
+    pub fn about(self, from: f64, span: f64) -> When {
+        When { from, span, ..self }
     }
 }
 
@@ -69,8 +103,9 @@ impl When {
 /// terrains, `(A, B)`, is both at once. It is asked once in an ordinary tick.
 ///
 /// # Contract
-/// - [`Terrain::gather`] adds everything that reaches into the patch's box at any moment of the tick; more is allowed,
-///   less is not. What moves is added where it is when the tick begins, with a [`Body`] that says how it moves.
+/// - [`Terrain::gather`] adds everything that reaches into the patch's box at any moment of the stretch of time asked about; more is
+///   allowed, less is not. What moves is added where it is when that begins, with a [`Body`] that says how it moves. The stretch is the
+///   tick, but for terrain with a [`Terrain::timetable`].
 /// - A body's motion in one tick ends where its motion in the next begins.
 /// - The same question in the same tick has the same answer. Order does not matter: the patch is sorted by
 ///   body and facet number, so those must tell facets apart.
@@ -92,6 +127,13 @@ pub trait Terrain: Sync {
         None
     }
 
+    /// What stands for all that the terrain answers about any stretch of time ([`When::from`]), before the tick and after it: then motion is
+    /// the same at every tick rate, to the bit. `None` for one that knows no more than the tick asked about, as where a game moves bodies
+    /// from tick to tick: motion is then decided anew at every tick's end. A terrain with a stamp needs none.
+    fn timetable(&self, when: When) -> Option<Timetable> {
+        self.stamp(when).map(|stamp| Timetable { stamp, time: None })
+    }
+
     /// What walking is like on this surface: ice, mud. As the tuning says, unless a terrain says otherwise.
     fn footing(&self, surface: u16) -> Footing {
         let _ = surface;
@@ -104,9 +146,9 @@ pub trait Terrain: Sync {
         Hold::None
     }
 
-    /// How high over its still level the surface of a zone's water is at `place`, `t` seconds into the tick, metres: any function of
-    /// place and time, for water with [`Waves::Own`]. Asked at most a few times a grid step of 1/120 s, also a step before the tick
-    /// begins and a step after it ends.
+    /// How high over its still level the surface of a zone's water is at `place`, `t` seconds into the stretch of time asked about,
+    /// metres: any function of place and time, for water with [`Waves::Own`]. Asked at most a few times a grid step of 1/120 s, also a step
+    /// before that begins and a step after it ends.
     fn wave(&self, zone: u64, place: DVec3, when: When, t: f64) -> f64 {
         let _ = (zone, place, when, t);
         0.0
@@ -125,6 +167,9 @@ impl<T: Terrain + ?Sized> Terrain for &T {
     }
     fn stamp(&self, when: When) -> Option<u64> {
         (**self).stamp(when)
+    }
+    fn timetable(&self, when: When) -> Option<Timetable> {
+        (**self).timetable(when)
     }
     fn footing(&self, surface: u16) -> Footing {
         (**self).footing(surface)

@@ -2,7 +2,7 @@
 
 use glam::{DVec3, Vec3};
 
-use super::{Footing, Hold, Patch, RayHit, Sensor, Terrain, When};
+use super::{Footing, Hold, Patch, RayHit, Sensor, Terrain, Timetable, When};
 use crate::fingerprint::Fingerprint;
 
 /// Both at once: a game's own collision, tiles or a height field, and beside it a [`Scene`](crate::Scene) of what moves, of zones, sensors and
@@ -47,6 +47,10 @@ impl<A: Terrain, B: Terrain> Terrain for (A, B) {
         print.u64(self.0.stamp(when)?);
         print.u64(self.1.stamp(when)?);
         Some(print.value())
+    }
+
+    fn timetable(&self, when: When) -> Option<Timetable> {
+        Some(self.0.timetable(when)?.and(self.1.timetable(when)?))
     }
 
     fn footing(&self, surface: u16) -> Footing {

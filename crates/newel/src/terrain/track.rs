@@ -3,6 +3,7 @@
 use glam::{DQuat, DVec3};
 
 use super::body::turning;
+use crate::fingerprint::{Fingerprint, Fingerprinted};
 
 /// Where a body is at one time.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -94,6 +95,16 @@ impl core::fmt::Display for TrackError {
 }
 
 impl core::error::Error for TrackError {}
+
+impl Fingerprinted for Track {
+    fn feed(&self, print: &mut Fingerprint) {
+        print.u64(self.ending as u64);
+        for key in &self.keys {
+            print.f64(key.time);
+            key.place.to_array().iter().chain(&key.orientation.to_array()).for_each(|x| print.f64(*x));
+        }
+    }
+}
 
 impl Track {
     /// A track through `keys`, which come in order of time.

@@ -101,7 +101,7 @@ fn ten_thousand_turns_on_a_turntable_end_where_they_began() {
     for rate in [20.0, 60.0] {
         let mut scene = scene.clone();
         let mut hero = Character::spawn(&scene, &tuning, Spawn::at([2.0, 0.0, 1.0])).unwrap();
-        let (mut work, modifiers, began) = (Workspace::new(), Modifiers::default(), hero);
+        let (mut work, modifiers, began) = (Workspace::new(), Modifiers::default(), hero.clone());
         for tick in 0..(10_000.0 * rate) as u64 {
             scene.time = tick as f64 / rate;
             let step = Tick { number: 0, terrain: &scene, tuning: &tuning, modifiers: &modifiers, dt: 1.0 / rate };

@@ -4,8 +4,8 @@ use crate::common::World;
 use crate::common::oracle::{Dice, segment_to_segment};
 use newel::glam::{DVec3, Vec3};
 use newel::{
-    Button, Character, Command, Crowd, CrowdError, EventKind, Form, Heads, Intent, Launch, Layers, Member, Mesh, Mode,
-    Spawn, Tuning, Who,
+    Button, Character, Command, Crowd, CrowdError, Event, EventKind, Form, Heads, Intent, Launch, Layers, Member, Mesh,
+    Mode, Spawn, Tuning, Who,
 };
 
 fn floor() -> Mesh {
@@ -165,7 +165,7 @@ fn heads_carry_or_let_slip_as_tuned_and_ghosts_pass() {
             crowd.step(&level, number, 1.0 / 60.0, &tunings, &mut pair).unwrap();
             assert!(gap(&pair[0], &pair[1], &tunings[0]) > -0.01, "tick {number}");
         }
-        let above = pair[1].character;
+        let above = pair[1].character.clone();
         if heads == Heads::Carry {
             assert!(above.mode == Mode::Ground && (above.position.y - height).abs() < 0.01, "{}", above.position);
         } else {
@@ -198,7 +198,7 @@ fn stack(level: &Mesh, tuning: &Tuning, off: f64) -> Vec<Member> {
     assert!(
         pair[1].character.mode == Mode::Ground && pair[1].character.position.y > 1.5,
         "{:?}",
-        pair[1].character.state
+        pair[1].character.state()
     );
     pair
 }
@@ -277,18 +277,23 @@ fn boxes_in_a_side_view_are_never_in_each_other() {
         let place = |i: usize| Spawn::at(DVec3::X * (0.9 * i as f64 - 6.0)).in_plane(Vec3::Z);
         let mut all: Vec<Member> =
             (0..14).map(|i| Member::new(Character::spawn(&level, &tunings[0], place(i)).unwrap())).collect();
-        let (mut crowd, mut deepest) = (Crowd::new(), 0.0f64);
+        let (mut crowd, mut deepest, mut crushed) = (Crowd::new(), 0.0f64, 0);
         for number in 0..(20.0 * rate) as u64 {
             mill_about(&mut all, &mut dice, 7.0);
             crowd.step(&level, number, 1.0 / rate, &tunings, &mut all).unwrap();
-            for (i, j) in (0..14).flat_map(|i| (0..i).map(move |j| (i, j))) {
+            let is_pressed = |e: &Event| matches!(e.kind, EventKind::Crushed { .. } | EventKind::PushedOut { .. });
+            let told = |n| crowd.outcome(n).unwrap().events.iter().any(is_pressed);
+            // Who jumps with another on its head may press that one into a third, and is told so.
+            let is_crushed = (0..14).any(told);
+            crushed += u32::from(is_crushed);
+            for (i, j) in (0..14).flat_map(|i| (0..i).map(move |j| (i, j))).filter(|_| !is_crushed) {
                 let apart = (all[i].character.position - all[j].character.position).abs();
                 deepest = deepest.max((size[0] - apart.x).min(size[1] - apart.y));
             }
         }
-        println!("{rate} Hz: {:.3} mm in each other", deepest * 1e3);
+        println!("{rate} Hz: {:.3} mm in each other, {crushed} ticks in which one is crushed", deepest * 1e3);
         // What is rounded of their corners may be.
-        assert!(deepest < skin, "{rate} Hz: {deepest} m");
+        assert!(deepest < skin && crushed < 10, "{rate} Hz: {deepest} m, {crushed}");
     }
 }
 
@@ -320,7 +325,7 @@ fn any_number_of_threads_and_any_order_make_the_same_bits() {
     assert_eq!(play(&|i| 299 - i), plain);
     assert_eq!(play(&|i| (i * 7) % 300), plain);
     // With the feature `parallel` the pool has as many threads as the machine; this is the hash that one thread makes.
-    assert_eq!(plain, 7_998_165_256_006_553_938);
+    assert_eq!(plain, 10_193_480_276_816_154_069);
 }
 
 #[test]

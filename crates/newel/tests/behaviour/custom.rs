@@ -76,7 +76,7 @@ impl Swinging {
     /// Half the square of the speed, and the height over the lowest point times gravity, m²/s².
     fn energy(&self) -> f64 {
         let middle = self.hero.position + DVec3::Y * 0.5 * f64::from(self.tuning.shape().height);
-        let low = self.hero.custom.hook.y - self.hero.custom.length;
+        let low = self.hero.custom().hook.y - self.hero.custom().length;
         0.5 * self.hero.velocity.length_squared() + self.tuning.falling_gravity() * (middle.y - low)
     }
 }
@@ -128,13 +128,13 @@ fn it_ends_when_told_to_or_taken_out_of_it_and_a_tick_that_fails_or_is_taken_bac
     rope.tick(0.1, grab, &[]).expect("a tick");
     rope.until(2.0, 60.0);
     assert_eq!(rope.hero.mode, Mode::Custom);
-    let saved = rope.hero;
+    let saved = rope.hero.clone();
     let wrong = rope.tick(f64::NAN, grab, &[]);
     assert!(wrong.is_err() && rope.hero == saved);
     rope.until(3.0, 60.0);
     let later = rope.hero.hash();
     assert_ne!(later, saved.hash());
-    rope.hero = saved;
+    rope.hero = saved.clone();
     rope.until(3.0, 60.0);
     assert_eq!(rope.hero.hash(), later, "its own state is restored with the rest");
     // Grab again lets go: with the speed it has.
@@ -147,7 +147,7 @@ fn it_ends_when_told_to_or_taken_out_of_it_and_a_tick_that_fails_or_is_taken_bac
     assert_eq!(ended(&rope), 1);
     // And so does the game, however it does.
     for command in [Command::Launch(newel::Launch::at(DVec3::Y)), Command::Teleport { to: DVec3::ZERO, facing: None }] {
-        rope.hero = saved;
+        rope.hero = saved.clone();
         let before = ended(&rope);
         rope.tick(0.01, grab, &[command]).expect("a tick");
         assert_ne!(rope.hero.mode, Mode::Custom, "{command:?}");
@@ -167,9 +167,9 @@ fn it_swings_against_walls_and_floors_without_a_hole_in_them() {
         for second in 1..40 {
             rope.until(f64::from(second) * 0.25, rate);
             let middle = rope.hero.position + DVec3::Y * 0.5 * f64::from(tuning.shape().height);
-            let plain = Character { state: rope.hero.state, custom: () };
+            let plain = Character::from(*rope.hero.state());
             assert!(world.clearance(&plain, &tuning) > -skin, "{rate} Hz: {}", rope.hero.position);
-            let far = (middle - rope.hero.custom.hook).length();
+            let far = (middle - rope.hero.custom().hook).length();
             assert!(far < 5.0 + 1e-4, "{rate} Hz: {far} m out on a rope of 5 m");
         }
         let lost = |k: &EventKind| matches!(k, EventKind::TimeDropped { .. } | EventKind::Stuck);

@@ -47,7 +47,7 @@ fn from_rest_and_from_a_run_ahead_and_behind_it_stops_there_by_the_formula() {
             {
                 let mut walk = Walk::new(World::new().floor(60.0, 0.0), Tuning::walker(), [0.0; 3]);
                 walk.go(1e-3, 0.7 * running, Intent::toward(Vec3::X));
-                let start = walk.hero;
+                let start = walk.hero.clone();
                 let (place, way) = (start.position + DVec3::X * goal, DVec3::X * goal.signum());
                 let (took, past) = drive(&mut walk, rate, place, way);
                 let formula = seconds(start.velocity.x * goal.signum(), goal.abs());

@@ -97,7 +97,7 @@ fn no_axis_is_special() {
             let mesh = world.mesh();
             let start = newel::Spawn::at(newel::glam::DVec3::new(3.0, -2.0, 5.0)).up(up);
             let hero = newel::Character::spawn(&mesh, &tuning, start).unwrap();
-            let mut runner = newel::Runner::new(hero);
+            let mut runner = newel::Runner::new(hero.clone());
             let ahead = hero.facing;
             let mut tops = Vec::new();
             for frame in 0..120 {

@@ -222,11 +222,11 @@ fn in_random_levels_a_box_is_never_in_a_tile_and_rest_is_rest() {
             }
         }
         go(&mut hero, &tiles, &tuning, 2.0, toward(0.0, 0.0));
-        let before = hero.inner.character.state;
+        let before = *hero.inner.character.state();
         go(&mut hero, &tiles, &tuning, 2.0, toward(0.0, 0.0));
         if before.velocity == DVec3::ZERO {
             rested += 1;
-            assert_eq!(hero.inner.character.state.position, before.position, "seed {seed}");
+            assert_eq!(hero.inner.character.position, before.position, "seed {seed}");
         }
     }
     println!("{ticks} ticks, {rested} came to rest");
@@ -316,7 +316,7 @@ fn a_box_upside_down_is_the_same_box() {
             hero.command(Command::FlipGravity);
             let events = go(&mut hero, &tiles, &tuning, 2.0, toward(1.0, 0.0));
             assert!(!events.contains(&EventKind::Stuck), "{height} m, {rate} Hz: {events:?}");
-            let (state, rect) = (hero.inner.character.state, hero.rect(&tuning));
+            let (state, rect) = (hero.inner.character.state(), hero.rect(&tuning));
             assert!(state.mode == Mode::Ground && state.axis == state.up, "{height} m, {rate} Hz: {:?}", state.mode);
             assert!((rect.min.y - 16.0).abs() < 0.01, "{height} m, {rate} Hz: head down on the ceiling: {rect:?}");
             assert!((rect.size().y - f64::from(height) * 16.0).abs() < 1e-3 && rect.max.y < 48.0, "{rect:?}");
@@ -401,7 +401,7 @@ fn its_plane_is_changed_and_left_by_a_command() {
 
     // A box needs a plane, and none askew: what is refused changes nothing.
     let mut hero = flat::Runner::spawn(&floor, &boxed, px.at(0.0, 0.0)).unwrap();
-    let before = hero.inner.character;
+    let before = hero.inner.character.clone();
     for (normal, why) in
         [(Vec3::ZERO, TickError::NoPlane), (Vec3::ONE, TickError::PlaneAskew { normal: Vec3::ONE, up: Vec3::Y })]
     {

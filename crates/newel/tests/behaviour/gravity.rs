@@ -79,9 +79,9 @@ fn ten_laps_round_a_planet_by_heading_alone_outside_and_inside() {
             stroll.events.clear();
             let (mut gone, mut spun, mut gaps) = (0.0, 0.0f32, (f64::INFINITY, 0.0f64));
             while gone < 10.0 * TAU * (radius - 0.1) {
-                let before = stroll.hero;
+                let before = stroll.hero.clone();
                 stroll.tick(1.0 / rate, Intent::new(Heading::Body(Vec2::Y)), &[]);
-                let hero = stroll.hero;
+                let hero = stroll.hero.clone();
                 gone += (hero.position - before.position).length();
                 // Seen along the way the body keeps its nose: the turn about up between two ticks.
                 let across = hero.facing.cross(before.facing).dot(hero.up).abs();
@@ -119,7 +119,7 @@ fn what_is_pulled_toward_the_ground_walks_round_a_block_and_round_a_room_by_head
                 let (mut sides, mut side, mut deepest) = (0, Vec3::Y, 0.0f64);
                 for _ in 0..(20.0 * rate) as u64 {
                     stroll.tick(1.0 / rate, Intent::new(Heading::Body(Vec2::Y)), &[]);
-                    let hero = stroll.hero;
+                    let hero = stroll.hero.clone();
                     assert!(hero.mode == Mode::Ground, "{name}, {preset} at {rate} Hz: {:?}", stroll.events.last());
                     deepest = deepest.max(-stroll.world.gap(&hero, &stroll.tuning));
                     if hero.up.dot(side) < 0.1 {
@@ -247,7 +247,7 @@ fn gravity_is_as_strong_as_it_says_zones_overrule_each_other_and_fade() {
     for (i, (zones, pull)) in cases.into_iter().enumerate() {
         let hero = after_one_tick(&zones);
         let off = (hero.up.as_dvec3() + pull.normalize()).length();
-        assert!(off < 1e-6 && (f64::from(hero.gravity_factor) - pull.length()).abs() < 1e-6, "{i}: {:?}", hero.state);
+        assert!(off < 1e-6 && (f64::from(hero.gravity_factor) - pull.length()).abs() < 1e-6, "{i}: {:?}", hero.state());
     }
     for (strength, rate) in [0.5f32, 2.0].into_iter().flat_map(|s| [15.0, 240.0].map(|rate| (s, rate))) {
         let mut stroll = Stroll::new(World::new().floor(1.0, -900.0), &[], tuning, Spawn::at([0.0; 3]));
@@ -375,7 +375,7 @@ fn flips(seeds: std::ops::Range<u64>, cabin: Cabin) -> Flips {
                 let buttons = [Button::Jump, Button::Slide, Button::Sprint];
                 intent = if dice.pick(2) == 0 { intent.hold(buttons[dice.pick(3)]) } else { intent };
             }
-            let before = stroll.hero;
+            let before = stroll.hero.clone();
             stroll.tick(1.0 / rate, intent, &commands);
             all.ticks += 1;
             all.slides += u64::from(stroll.hero.mode == Mode::Slide);
@@ -383,7 +383,7 @@ fn flips(seeds: std::ops::Range<u64>, cabin: Cabin) -> Flips {
             // As it is in the cabin.
             let (place, turned) = track.as_ref().map_or((DVec3::ZERO, DQuat::IDENTITY), |t| t.pose(stroll.hero.clock));
             let back = |v: Vec3| (turned.conjugate() * v.as_dvec3()).as_vec3();
-            let mut hero = stroll.hero;
+            let mut hero = stroll.hero.clone();
             hero.position = turned.conjugate() * (hero.position - place);
             (hero.up, hero.axis) = (back(hero.up), back(hero.axis));
             let skin = f64::from(stroll.tuning.shape_in(hero.stance).skin());

@@ -6,9 +6,9 @@ use crate::common::oracle::Dice;
 use crate::common::{Walk, World};
 use newel::glam::{DVec3, Vec3};
 use newel::{
-    Before, Body, Button, Character, Command, Effect, EventKind, Facet, Footing, Intent, Latch, Launch, Mesh,
-    Modifiers, Patch, Plane, RayHit, Round, Runner, Scene, SpawnError, Terrain, Tick, TickError, Tuning, When,
-    Workspace, Zone,
+    Before, Body, Button, Change, Character, Command, Effect, EventKind, Facet, Footing, Heading, Intent, Latch,
+    Launch, Mesh, Modifiers, Patch, Plane, RayHit, Round, Runner, Scene, SpawnError, Terrain, Tick, TickError, Timed,
+    Tuning, When, Workspace, Zone,
 };
 
 fn jumps_of(frame: f64, rate: f64, frames: u32, held: impl Fn(u32) -> bool) -> usize {
@@ -56,7 +56,7 @@ fn bad_input_is_an_error_and_the_character_is_untouched() {
     let world = World::new().floor(50.0, 0.0);
     let (mesh, tuning) = (world.mesh(), Tuning::walker());
     let mut hero = Character::spawn(&mesh, &tuning, [0.0; 3]).unwrap();
-    let before = hero;
+    let before = hero.clone();
     let mut work = Workspace::new();
     let nan = f32::NAN;
     let fine = Modifiers::default();
@@ -85,8 +85,8 @@ fn bad_input_is_an_error_and_the_character_is_untouched() {
 fn a_state_that_is_not_finite_is_refused_by_the_name_of_its_field() {
     let walk = Walk::new(World::new().floor(9.0, 0.0), Tuning::walker(), [0.0; 3]);
     let refused = |spoil: fn(&mut newel::State)| {
-        let mut hero = walk.hero;
-        spoil(&mut hero.state);
+        let mut hero = walk.hero.clone();
+        spoil(&mut hero);
         let modifiers = Modifiers::default();
         let tick = Tick { number: 0, terrain: &walk.mesh, tuning: &walk.tuning, modifiers: &modifiers, dt: 0.01 };
         match tick.step(&mut Workspace::new(), &mut hero, &Intent::default(), &[]) {
@@ -221,7 +221,7 @@ fn a_terrain_that_answers_nonsense_never_makes_nonsense_of_a_character() {
             let intent = Intent::toward(Vec3::new(number as f32 - 30.0, 0.0, 20.0).normalize());
             tick.step(&mut work, &mut hero, &intent, &[]).unwrap_or_else(|e| panic!("seed {seed}, tick {number}: {e}"));
             let finite = hero.position.is_finite() && hero.velocity.is_finite() && hero.ground.touch.is_finite();
-            assert!(finite && hero.facing.is_finite(), "seed {seed}, tick {number}: {:?}", hero.state);
+            assert!(finite && hero.facing.is_finite(), "seed {seed}, tick {number}: {:?}", hero.state());
         }
     }
 }
@@ -304,4 +304,37 @@ fn errors_name_their_true_cause() {
         matches!(e.kind, EventKind::Refused { ability: newel::Ability::Sprint, why: newel::Refusal::NotTuned })
     };
     assert_eq!(walk.events.iter().filter(|e| told(e)).count(), 1, "a refused sprint is told once a press");
+}
+
+/// Twenty changes in a tick, of which an intent carries eight, at their own times: as in ticks with one each.
+#[test]
+fn changes_beyond_those_of_an_intent_take_effect_when_they_should() {
+    let turn = |n: u32| {
+        let angle = 0.4 * n as f32;
+        Change::Heading(Heading::World(Vec3::new(angle.cos(), 0.0, angle.sin())))
+    };
+    let changes: Vec<(f64, Change)> = (1..20).map(|n| (f64::from(n) * 0.01, turn(n))).collect();
+    let start = || Walk::new(World::new().floor(9.0, 0.0), Tuning::walker(), [0.0; 3]);
+    let tick = |walk: &mut Walk, dt: f64, intent: Intent, commands: &[Command]| {
+        let (terrain, tuning, modifiers) = (&walk.mesh, &walk.tuning, &Modifiers::default());
+        let tick = Tick { number: 0, terrain, tuning, modifiers, dt };
+        tick.step(&mut Workspace::new(), &mut walk.hero, &intent, commands).map(|_| ())
+    };
+    let (mut once, mut often) = (start(), start());
+    let east = Intent::toward(Vec3::X);
+    let commands: Vec<Command> = changes.iter().map(|&(at, change)| Command::Change(Timed { at, change })).collect();
+    tick(&mut once, 0.2, east, &commands).expect("a valid tick");
+    for n in 0..20u32 {
+        let Change::Heading(heading) = turn(n) else { unreachable!() };
+        tick(&mut often, 0.01, Intent::new(heading), &[]).expect("a valid tick");
+    }
+    assert_eq!(once.hero.state(), often.hero.state());
+    // Whichever come first and last: time has an order, and a tick an end.
+    let mut mixed = start();
+    let carried = changes[10..18].iter().fold(east, |intent, &(at, change)| intent.then(Timed { at, change }).unwrap());
+    let (first, last) = (&commands[..10], &commands[18..]);
+    tick(&mut mixed, 0.2, carried, &[last, first].concat()).expect("a valid tick");
+    assert_eq!(mixed.hero.state(), once.hero.state());
+    let late = Command::Change(Timed { at: 0.3, change: turn(1) });
+    assert!(matches!(tick(&mut mixed, 0.2, east, &[late]), Err(TickError::ChangeOutOfOrder { .. })));
 }

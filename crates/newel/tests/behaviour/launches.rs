@@ -16,7 +16,7 @@ fn tuned(change: impl Fn(&mut TuningValues)) -> Tuning {
 
 /// Where a thrown character is after `seconds`, in a world with nothing in it.
 fn flown(hero: &Character, launch: Launch, tuning: &Tuning, rate: f64, seconds: f64) -> DVec3 {
-    let (mut hero, empty) = (*hero, Scene::new());
+    let (mut hero, empty) = (hero.clone(), Scene::new());
     let (mut work, modifiers) = (Workspace::new(), Modifiers::default());
     let mut number = 0;
     while hero.clock < seconds - 1e-9 {

@@ -33,6 +33,7 @@ mod planes;
 mod pools;
 mod rates;
 mod rest;
+mod sameness;
 mod scaffolds;
 mod seams;
 mod sensors;

@@ -115,10 +115,10 @@ fn rest_is_rest_on_a_platform_that_stopped() {
     let mut stage = Stage::new(scene, [0.3, 0.0, 0.2]);
     stage.go(60.0, 2.0, Intent::default());
     assert_eq!(stage.hero.velocity, DVec3::ZERO);
-    let before = stage.hero.state;
+    let before = *stage.hero.state();
     for _ in 0..36_000 {
         stage.tick(1.0 / 60.0, Intent::default());
-        let now = newel::State { clock: before.clock, ..stage.hero.state };
+        let now = newel::State { clock: before.clock, ..*stage.hero.state() };
         assert_eq!(now, before);
     }
     stage.go(60.0, 1.0, Intent::toward(Vec3::X * 0.01));
@@ -219,7 +219,7 @@ fn a_door_pushes_and_a_press_is_reported() {
             }
             let mut then = scene(4.2);
             then.time = event.time;
-            let caught = State { position: event.place, ..stage.hero.state };
+            let caught = State { position: event.place, ..*stage.hero.state() };
             let clear = caught.nearest_clear(&then, When::tick(0, 0.0), &stage.tuning);
             let clear = clear.expect("there is room beside the door");
             assert!(Character::spawn(&then, &stage.tuning, clear).is_ok(), "{rate} Hz: {clear} is not clear");

@@ -89,7 +89,7 @@ fn who_stops_in_mid_step_stands_there_to_the_bit_and_who_turns_back_comes_down()
     for rate in [60.0, 240.0, 1000.0] {
         let mut walk = interrupted(rate, Intent::default());
         let held = walk.hero.position;
-        assert!(walk.hero.stride > 0.0 && walk.hero.mode == Mode::Ground, "{rate} Hz: {:?}", walk.hero.state);
+        assert!(walk.hero.stride > 0.0 && walk.hero.mode == Mode::Ground, "{rate} Hz: {:?}", walk.hero.state());
         for _ in 0..2000 {
             walk.tick(1.0 / rate, Intent::default());
             assert_eq!((walk.hero.position, walk.hero.velocity), (held, DVec3::ZERO));
@@ -99,7 +99,7 @@ fn who_stops_in_mid_step_stands_there_to_the_bit_and_who_turns_back_comes_down()
         assert!(
             back.hero.mode == Mode::Ground && back.hero.position.y.abs() < 1e-4,
             "{rate} Hz: {:?}",
-            back.hero.state
+            back.hero.state()
         );
     }
 }
@@ -159,7 +159,7 @@ fn all_but_head_on_at_a_post_it_is_led_round_it_the_same_way_at_every_rate() {
                 });
                 let apart = ends.map(|end| (end - ends[5]).length()).into_iter().fold(0.0, f64::max);
                 println!("{name}, {sides} sides, {aside} m aside: {:.3} mm", apart * 1e3);
-                assert!(apart < 5e-4, "{name}, {sides} sides, {aside} m aside: {apart}: {ends:?}");
+                assert!(apart < 1e-3, "{name}, {sides} sides, {aside} m aside: {apart}: {ends:?}");
             }
         }
     }

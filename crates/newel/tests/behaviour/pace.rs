@@ -217,7 +217,7 @@ fn nonsense_from_a_client_moves_nobody() {
     ];
     for intent in nonsense {
         let mut walk = on_a_floor(Tuning::brisk_hero());
-        let before = walk.hero.state;
+        let before = *walk.hero.state();
         let clean = intent.sanitised(1.0 / 60.0);
         walk.go(1.0 / 60.0, 1.0, clean);
         assert_eq!((walk.hero.position, walk.hero.facing), (before.position, before.facing), "{intent:?}");

@@ -127,7 +127,7 @@ fn a_million_fast_moves_in_closed_rooms_let_nothing_out() {
             let dt = 1.0 / dice.between(10.0, 240.0);
             let tick = Tick { number, terrain: &room.mesh, tuning: &tuning, modifiers: &Modifiers::default(), dt };
             let intent = Intent::toward(dice.direction().as_vec3());
-            let before = hero;
+            let before = hero.clone();
             tick.step(&mut work, &mut hero, &intent, &[Command::Launch(Launch::at(velocity))]).expect("a valid tick");
             let clearance = room.clearance(&hero, &tuning);
             deepest = deepest.min(clearance - 0.3);

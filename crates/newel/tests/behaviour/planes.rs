@@ -115,7 +115,7 @@ fn a_box_stands_flush_on_an_edge_and_slips_where_tuned() {
             assert!(
                 (flat.hero.position.y + 5.0).abs() < 1e-3,
                 "slipped off from {x}: {:?} {:?}",
-                flat.hero.state,
+                flat.hero.state(),
                 flat.events
             );
             assert!(flat.hero.position.x > 0.29);

@@ -146,7 +146,7 @@ fn under_a_low_ceiling_it_fits_where_a_crouch_does_and_stands_up_behind() {
                 assert!(
                     dive.hero.stance == Stance::Stand && (dive.hero.position.y + FLOATS).abs() < 0.01,
                     "{:?}",
-                    dive.hero.state
+                    dive.hero.state()
                 );
                 let changes = dive.events.iter().filter(|e| matches!(e.kind, EventKind::StanceChanged { .. })).count();
                 assert_eq!(changes, 2, "{rate} Hz: {:?}", dive.events);
@@ -371,7 +371,7 @@ fn wanted(dice: &mut Dice) -> Intent {
 /// What went wrong in a tick, if anything did: into the water and out of it twice within a moment is a flicker.
 fn wrong(hero: &Character, events: &[newel::Event], last: &mut Vec<f64>) -> Option<String> {
     if !(hero.position.is_finite() && hero.velocity.is_finite() && hero.velocity.length() < 1e3) {
-        return Some(format!("not sane: {:?}", hero.state));
+        return Some(format!("not sane: {:?}", hero.state()));
     }
     let lost = |k: &EventKind| {
         use EventKind::{Crushed, PushedOut, Stuck, TimeDropped};

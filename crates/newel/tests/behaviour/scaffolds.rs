@@ -119,13 +119,13 @@ fn climbed_about_at_random_nothing_is_passed_through_and_nothing_ends_without_a_
         let rate = SIX_RATES[dice.pick(5) + usize::from(dice.pick(12) == 0)];
         let mut wanted = intent(&mut dice, about.hero.position);
         let skin = f64::from(tuning.shape().skin());
+        let (mut mode, mut since) = (about.hero.mode, Vec::new());
         for _ in 0..(12.0 * rate) as u64 {
             if dice.pick((0.4 * rate) as usize + 1) == 0 {
                 wanted = intent(&mut dice, about.hero.position);
             }
-            let mode = about.hero.mode;
-            let before = about.hero;
-            about.events.clear();
+            let before = about.hero.clone();
+            since.append(&mut about.events);
             about.until(about.hero.clock + 1.0 / rate, rate, wanted);
             ticks += 1;
             spent[about.hero.mode as usize] += 1;
@@ -133,16 +133,24 @@ fn climbed_about_at_random_nothing_is_passed_through_and_nothing_ends_without_a_
                 about.events.iter().any(|e| matches!(e.kind, EventKind::Crushed { .. } | EventKind::PushedOut { .. }));
             let gap = world.clearance(&about.hero, &tuning);
             deepest = deepest.max(-gap / skin);
-            let told = |is: fn(&EventKind) -> bool| about.events.iter().any(|e| is(&e.kind));
-            let caused = match (mode, about.hero.mode) {
-                (Mode::Climb, now) if now != Mode::Climb => told(|k| matches!(k, EventKind::ClimbEnded { .. })),
-                (Mode::Ledge, now) if now != Mode::Ledge => told(|k| matches!(k, EventKind::LedgeLeft { .. })),
-                (was, Mode::Climb) if was != Mode::Climb => told(|k| matches!(k, EventKind::ClimbBegan { .. })),
-                _ => true,
-            };
+            // What is shown between two moments at which motion is decided may be a tick ahead of what is told.
+            let sixtieths = about.hero.clock * 60.0;
+            let is_decided = (sixtieths - sixtieths.round()).abs() < 1e-6;
+            let told = |is: fn(&EventKind) -> bool| since.iter().chain(&about.events).any(|e| is(&e.kind));
+            let caused = !is_decided
+                || match (mode, about.hero.mode) {
+                    (Mode::Climb, now) if now != Mode::Climb => told(|k| matches!(k, EventKind::ClimbEnded { .. })),
+                    (Mode::Ledge, now) if now != Mode::Ledge => told(|k| matches!(k, EventKind::LedgeLeft { .. })),
+                    (was, Mode::Climb) if was != Mode::Climb => told(|k| matches!(k, EventKind::ClimbBegan { .. })),
+                    _ => true,
+                };
             // Without a mover about, a hold is lost only where its surface ends: and it is not gone past that.
             let left = about.events.iter().find(|e| lost(&e.kind)).map(|e| format!("{:?}", e.kind));
             let left = left.or_else(|| (!caused).then(|| format!("{mode:?} to {:?} untold", about.hero.mode)));
+            if is_decided {
+                mode = about.hero.mode;
+                since.clear();
+            }
             let left = left.or_else(|| (gap < -skin && !pushed).then(|| format!("gap {gap}")));
             let square = about.hero.facing.dot(about.hero.up).abs() < 1e-4;
             let left = left.or_else(|| (!square || !about.hero.velocity.is_finite()).then(|| "not sane".to_owned()));

@@ -65,9 +65,12 @@ fn the_feet_stay_and_rest_is_rest_in_every_stance() {
                 assert_eq!(walk.hero.stance, to);
                 walk.go(1.0 / 60.0, 1.0, stance(to));
                 assert!((walk.hero.position - before).length() < 1e-5, "{to:?}: {}", walk.hero.position - before);
-                let still = walk.hero;
+                let still = walk.hero.clone();
                 walk.go(1.0 / 60.0, 1.0, stance(to));
-                assert_eq!(newel::State { clock: 0.0, ..walk.hero.state }, newel::State { clock: 0.0, ..still.state });
+                assert_eq!(
+                    newel::State { clock: 0.0, ..*walk.hero.state() },
+                    newel::State { clock: 0.0, ..*still.state() }
+                );
                 assert!(walk.gap().abs() < 1e-4 && walk.hero.mode == Mode::Ground, "{}", walk.gap());
                 let readout = walk.readout.expect("a tick");
                 assert_eq!(readout.eyes, walk.tuning.eyes_in(to), "and the eyes have come to rest");

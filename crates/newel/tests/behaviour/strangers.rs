@@ -11,7 +11,7 @@ use newel::{
 };
 
 /// A preset of which some numbers and choices are others, for a character of this size.
-fn tuning(dice: &mut Dice, scale: f32) -> Option<Tuning> {
+pub fn tuning(dice: &mut Dice, scale: f32) -> Option<Tuning> {
     let mut values = *Tuning::preset(Tuning::PRESETS[dice.pick(Tuning::PRESETS.len())])?.values();
     let mut change = |change: &mut dyn FnMut(&mut newel::TuningValues)| {
         let before = values;
@@ -47,7 +47,7 @@ fn tuning(dice: &mut Dice, scale: f32) -> Option<Tuning> {
     Tuning::new(values).ok()
 }
 
-fn intent(dice: &mut Dice, frame: DQuat) -> Intent {
+pub fn intent(dice: &mut Dice, frame: DQuat) -> Intent {
     let way = dice.direction().as_vec3();
     let stick = Vec2::new(way.x, way.z) * 1.5;
     let intent = match dice.pick(8) {
@@ -87,7 +87,7 @@ fn wrong(hero: &Character, events: &[newel::Event]) -> Option<String> {
     let square = hero.facing.dot(hero.up).abs() < 1e-4 && (hero.facing.length() - 1.0).abs() < 1e-4;
     let in_order = events.windows(2).all(|pair| pair[0].time <= pair[1].time);
     if !(hero.velocity.is_finite() && hero.position.is_finite() && square && in_order) {
-        return Some(format!("not sane: {events:?} {:?}", hero.state));
+        return Some(format!("not sane: {events:?} {:?}", hero.state()));
     }
     // Leaving the ground and landing by turns, while no time passes, is a flicker.
     let leaves = |e: &newel::Event| matches!(e.kind, EventKind::LeftGround { .. });

@@ -52,7 +52,7 @@ fn it_floats_up_to_its_line_and_rests_there_to_the_bit() {
     for rate in SIX_RATES {
         let mut swim = swimmer(tuned(|_| {}), [0.0, -4.0, 0.0]);
         swim.until(20.0, rate, Intent::default());
-        let settled = swim.hero;
+        let settled = swim.hero.clone();
         assert!((settled.position.y + FLOATS).abs() < 2e-4, "{rate} Hz: {}", settled.position.y);
         swim.until(80.0, rate, Intent::default());
         assert_eq!((settled.position, DVec3::ZERO), (swim.hero.position, swim.hero.velocity), "{rate} Hz");
@@ -374,7 +374,7 @@ fn what_sinks_walks_on_the_bottom_and_pushes_off_it() {
         assert!(
             dive.hero.mode == Mode::Ground && (dive.hero.position.y + 6.0).abs() < 0.01,
             "{rate} Hz: {:?}",
-            dive.hero.state
+            dive.hero.state()
         );
         assert!(dive.hero.marks.under_water() && dive.hero.time_under() > 7.0);
         dive.until(15.0, rate, Intent::toward(Vec3::X));
@@ -389,7 +389,7 @@ fn what_sinks_walks_on_the_bottom_and_pushes_off_it() {
         assert!(
             dive.hero.mode == Mode::Swim && (dive.hero.position.y + FLOATS).abs() < 0.02,
             "{rate} Hz: {:?}",
-            dive.hero.state
+            dive.hero.state()
         );
         assert!(dive.when(|k| matches!(k, EventKind::Surfaced { seconds } if *seconds > 10.0)).is_some());
     }
@@ -411,14 +411,14 @@ fn without_the_table_or_switched_off_it_walks_through_what_is_deep() {
         assert!(
             swim.hero.mode == Mode::Ground && (swim.hero.position.y + 3.0).abs() < 0.01,
             "{rate} Hz: {:?}",
-            swim.hero.state
+            swim.hero.state()
         );
         swim.modifiers.can_swim = true;
         swim.until(14.0, rate, Intent::default());
         assert!(
             swim.hero.mode == Mode::Swim && (swim.hero.position.y + FLOATS).abs() < 1e-3,
             "{rate} Hz: {:?}",
-            swim.hero.state
+            swim.hero.state()
         );
     }
 }

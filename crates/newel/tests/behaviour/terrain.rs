@@ -142,7 +142,7 @@ fn a_terrain_that_answers_nonsense_cannot_make_the_state_nonsense() {
         let quay = Quay { zones: vec![zone], poles, ..Quay::new() };
         let mut run = Run::new(&quay, [0.0; 3]);
         run.go(60.0, 2.0, Intent::toward(Vec3::X).hold(Button::Jump));
-        let State { position, velocity, .. } = run.hero.state;
+        let State { position, velocity, .. } = *run.hero.state();
         assert!(position.is_finite() && velocity.is_finite(), "gravity times {factor}: {:?}", run.hero);
     }
 }
@@ -181,7 +181,7 @@ fn two_terrains_side_by_side_are_as_one_of_both() {
         walked += 1;
         let pair = (&first, &second);
         assert_eq!(Character::spawn(&pair, &tuning, start).expect("the same"), hero);
-        let (mut both, mut work) = ([hero, hero], Workspace::new());
+        let (mut both, mut work) = ([hero.clone(), hero], Workspace::new());
         for number in 0..600 {
             let heading = dice.direction().as_vec3() * f32::from(number % 20 == 0);
             let along = if heading == Vec3::ZERO { both[0].facing } else { heading };

@@ -212,7 +212,8 @@ fn arcs_through_wind_and_air_that_resists_arrive_at_every_rate_and_none_is_grant
         thrown += 1;
         let rates = if seed % 10 == 0 { &SIX_RATES[..] } else { &SIX_RATES[seed as usize % 6..][..1] };
         for rate in rates {
-            let mut flies = Outing { hero, ..Outing::new(outing.scene.clone(), tuning, Spawn::at([0.0; 3]).up(up)) };
+            let mut flies =
+                Outing { hero: hero.clone(), ..Outing::new(outing.scene.clone(), tuning, Spawn::at([0.0; 3]).up(up)) };
             let end = hero.clock + f64::from(launch.lasts);
             flies.until(end, *rate, Intent::toward(Vec3::X), &[Command::Launch(launch)]);
             worst = worst.max((flies.hero.position - target).length());
@@ -267,9 +268,9 @@ fn out_of_the_wind_and_without_a_hold_for_it_there_is_none() {
         let tuning = tuned(|v| v.ground.windage = windage);
         let mut outing = Outing::new(scene.clone().with_zone(nonsense), tuning, Spawn::at([0.0; 3]));
         outing.until(2.0, 144.0, Intent::toward(Vec3::X), &[]);
-        let hero = outing.hero;
+        let hero = outing.hero.clone();
         assert!((hero.position.z - aside * 2.0 * 2.0 / 4.5).abs() <= 0.12 * aside, "{}", hero.position);
-        assert!(hero.position.x > 8.0 && hero.velocity.z.abs() < 1e-9 && hero.flow.is_zero(), "{:?}", hero.state);
+        assert!(hero.position.x > 8.0 && hero.velocity.z.abs() < 1e-9 && hero.flow.is_zero(), "{:?}", hero.state());
         outing.until(3.0, 144.0, Intent::default(), &[]);
         assert_eq!(outing.hero.velocity, DVec3::ZERO);
     }

@@ -123,7 +123,7 @@ fn zones_of_every_kind_at_random_lose_nobody() {
             let square = hero.facing.dot(hero.up).abs() < 1e-4;
             let skin = f64::from(tuning.shape_in(hero.stance).skin());
             deepest = deepest.max(-world.gap(&hero, &tuning) / skin);
-            let wrong = told.or_else(|| (!(sane && square)).then(|| format!("{:?}", hero.state)));
+            let wrong = told.or_else(|| (!(sane && square)).then(|| format!("{:?}", hero.state())));
             let wrong = wrong.or_else(|| (hero.position.length() > 12.0).then(|| "out of the room".to_owned()));
             if let Some(what) = wrong {
                 found.push(format!("seed {seed} at {rate} Hz, tick {number}: {what}"));

@@ -304,7 +304,13 @@ mod tests {
     use crate::terrain::{Layers, Patch, Terrain, When, Who};
 
     const CORNERS: [[f32; 3]; 4] = [[0.0, 0.0, 0.0], [4.0, 0.0, 0.0], [4.0, 0.0, 4.0], [0.0, 0.0, 4.0]];
-    const WHEN: When = When { number: 0, dt: 0.01, who: Who { id: 0, on: Layers::FIRST, touches: Layers::ALL } };
+    const WHEN: When = When {
+        number: 0,
+        dt: 0.01,
+        who: Who { id: 0, on: Layers::FIRST, touches: Layers::ALL },
+        from: 0.0,
+        span: 0.01,
+    };
 
     fn around(mesh: &Mesh, origin: DVec3) -> Patch {
         let mut patch = Patch::default();

@@ -6,7 +6,7 @@ use std::collections::HashMap;
 use glam::{DQuat, DVec3};
 
 use super::solid::Solid;
-use crate::fingerprint::Fingerprint;
+use crate::fingerprint::{Fingerprint, Fingerprinted};
 use crate::terrain::body::turning;
 use crate::terrain::cells::{Cell, Cells};
 use crate::terrain::{Body, Track, When};
@@ -42,7 +42,7 @@ pub(super) struct Bodies {
     by_id: HashMap<u64, u32>,
     cells: Cells,
     tracks: usize,
-    /// The sum of what stands for each that has no track: the same for the same bodies at the same places.
+    /// The sum of what stands for each: the same for the same bodies at the same places, or on the same tracks.
     print: u64,
     /// The tick from which on all without a track stand still.
     still_from: u64,
@@ -84,8 +84,8 @@ impl Named {
 
     /// How it moves in a tick that begins at `start` in the scene.
     pub fn body(&self, when: When, start: f64) -> Body {
-        let (from, to) = (self.pose(when.number, start), self.pose(when.number.saturating_add(1), start + when.dt));
-        Body { belt: self.solid.belt, ..Body::between(self.id, from, to, when.dt) }
+        let (from, to) = (self.pose(when.number, start), self.pose(when.number.saturating_add(1), start + when.span));
+        Body { belt: self.solid.belt, ..Body::between(self.id, from, to, when.span) }
     }
 
     /// True where it may reach into a box.
@@ -94,12 +94,17 @@ impl Named {
         off.length_squared() <= self.radius * self.radius
     }
 
-    /// What stands for it where it has no track.
+    /// What stands for it: how it moves for all time, or where it is when it has come to rest.
     fn print(&self) -> u64 {
-        let How::Between { to, ticks, .. } = &self.how else { return 0 };
         let mut print = Fingerprint::new();
-        [self.id, ticks.end].iter().for_each(|x| print.u64(*x));
-        to.0.to_array().iter().chain(&to.1.to_array()).for_each(|x| print.f64(*x));
+        print.u64(self.id);
+        match &self.how {
+            How::Along(track) => track.feed(&mut print),
+            How::Between { to, ticks, .. } => {
+                print.u64(ticks.end);
+                to.0.to_array().iter().chain(&to.1.to_array()).for_each(|x| print.f64(*x));
+            }
+        }
         self.solid.feed(&mut print);
         print.value()
     }
@@ -174,9 +179,9 @@ impl Bodies {
         Some(named)
     }
 
-    /// What stands for all of them, where none may move from this tick on.
+    /// What stands for all of them, where none without a track may move from this tick on.
     pub fn stamp(&self, when: When) -> Option<u64> {
-        (self.tracks == 0 && when.number >= self.still_from).then_some(self.print)
+        (when.number >= self.still_from).then_some(self.print)
     }
 
     pub fn each_near(&self, low: DVec3, high: DVec3, mut found: impl FnMut(&Named)) {

@@ -13,10 +13,11 @@ use glam::{DVec3, Vec3};
 
 use super::footing::Said;
 use super::{
-    Body, Effect, Footing, Hold, Layers, Mesh, Patch, RayHit, Round, Sensor, Terrain, Track, Water, Waves, When, Wind,
-    Zone,
+    Body, Effect, Footing, Hold, Layers, Mesh, Patch, RayHit, Round, Sensor, Terrain, Timetable, Track, Water, Waves,
+    When, Wind, Zone,
 };
 use crate::fingerprint::Fingerprint;
+use crate::moment::Moment;
 
 /// Meshes that stand still, and bodies with names: they move along [`Track`]s, or as the game says, and come and go while it runs.
 ///
@@ -55,6 +56,8 @@ pub struct Scene {
     holds: Said<Hold>,
     /// Surfaces that it has been told are passed from below.
     one_way: Vec<u16>,
+    /// What stands for zones and what surfaces are like, as they were given.
+    laid_down: u64,
 }
 
 /// How high a surface is over its still level, by place and time.
@@ -111,6 +114,7 @@ impl Scene {
     /// The same with a volume that has an effect. One that makes no sense has none: [`Scene::add_zone`] tells.
     #[must_use]
     pub fn with_zone(mut self, zone: Zone) -> Scene {
+        self.lay_down(&zone);
         self.zones.push(zone);
         self
     }
@@ -118,6 +122,7 @@ impl Scene {
     /// The same with a volume of water in the axes of a body with this name, which it moves with: a tub on a lift.
     #[must_use]
     pub fn with_zone_on(mut self, body: u64, zone: Zone) -> Scene {
+        self.lay_down(&(body, zone));
         self.carried.push((body, zone));
         self
     }
@@ -126,6 +131,7 @@ impl Scene {
     /// time in the scene.
     #[must_use]
     pub fn with_waves(mut self, zone: u64, wave: fn(DVec3, f64) -> f64) -> Scene {
+        self.lay_down(&zone);
         self.waves.push((zone, wave));
         self
     }
@@ -133,6 +139,7 @@ impl Scene {
     /// The same with what walking is like on a surface, whatever its meshes say.
     #[must_use]
     pub fn with_footing(mut self, surface: u16, footing: Footing) -> Scene {
+        self.lay_down(&(surface, footing));
         self.footings.set(surface, footing);
         self
     }
@@ -150,6 +157,7 @@ impl Scene {
     /// The same with what a surface gives to hold on to, whatever its meshes say.
     #[must_use]
     pub fn with_hold(mut self, surface: u16, hold: Hold) -> Scene {
+        self.lay_down(&(surface, hold));
         self.holds.set(surface, hold);
         self
     }
@@ -215,7 +223,7 @@ impl Scene {
     /// Adds water that moves with a body, if any of it can come into the patch.
     fn gather_carried(&self, id: u64, zone: &Zone, when: When, patch: &mut Patch) {
         let Some(body) = self.bodies.named(id).map(|named| named.body(when, self.start(when))) else { return };
-        let (low, high) = reach(&body, when.dt, patch.world_bounds());
+        let (low, high) = reach(&body, when.span, patch.world_bounds());
         if zone.min.cmple(high).all() && zone.max.cmpge(low).all() {
             let known = patch.body_named(id).map(|(index, _)| index);
             let index = known.unwrap_or_else(|| patch.add_body(body));
@@ -229,9 +237,33 @@ impl Scene {
         self.meshes.iter().map(|(mesh, _)| mesh).chain(bodies)
     }
 
-    /// The time in the scene when a tick begins.
+    /// The time in the scene when a stretch of time begins: in whole units, so that it is the same whatever tick it is told from.
     fn start(&self, when: When) -> f64 {
-        self.time + when.number as f64 * when.dt
+        Moment::at(self.time + when.number as f64 * when.dt + when.from).clock()
+    }
+
+    /// Something in it is another from now on: what its answers are for all time has changed.
+    fn lay_down(&mut self, what: &impl core::fmt::Debug) {
+        let mut print = Fingerprint::new();
+        print.u64(self.laid_down);
+        format!("{what:?}").bytes().for_each(|byte| print.u64(u64::from(byte)));
+        self.laid_down = print.value();
+    }
+
+    /// What stands for the meshes, poles and bodies in it, for whoever asks.
+    fn print(&self, bodies: u64, when: When) -> Option<u64> {
+        let mut print = Fingerprint::new();
+        for pole in &self.poles {
+            [pole.from, pole.to].iter().flat_map(|p| p.to_array()).for_each(|x| print.f64(x));
+            print.f32(pole.radius);
+            print.u64(u64::from(pole.surface));
+        }
+        print.u64(bodies);
+        for (mesh, layers) in &self.meshes {
+            print.u64(mesh.stamp(when)? ^ u64::from(layers.0) << 32);
+        }
+        [when.who.id, u64::from(when.who.touches.0)].iter().for_each(|x| print.u64(*x));
+        Some(print.value())
     }
 }
 
@@ -288,7 +320,7 @@ impl Terrain for Scene {
         let (low, high) = patch.world_bounds();
         self.bodies.each_near(low, high, |named| {
             if when.who.meets(named.solid.layers, named.solid.owner) {
-                named.solid.gather(&named.body(when, start), when.dt, patch);
+                named.solid.gather(&named.body(when, start), when.span, patch);
             }
         });
         for (pole, id) in self.poles.iter().zip(0..) {
@@ -314,7 +346,7 @@ impl Terrain for Scene {
                 }
             } else if let Some(named) = self.bodies.named(*on) {
                 let body = named.body(when, start);
-                let (low, high) = reach(&body, when.dt, (low, high));
+                let (low, high) = reach(&body, when.span, (low, high));
                 if sensor.min.cmple(high).all() && sensor.max.cmpge(low).all() {
                     found.push(Sensor { body, ..*sensor });
                 }
@@ -326,19 +358,13 @@ impl Terrain for Scene {
         if !self.zones.is_empty() || !self.carried.is_empty() {
             return None;
         }
-        let mut print = Fingerprint::new();
-        for pole in &self.poles {
-            [pole.from, pole.to].iter().flat_map(|p| p.to_array()).for_each(|x| print.f64(x));
-            print.f32(pole.radius);
-            print.u64(u64::from(pole.surface));
-        }
         // What stands still has stamps that say so; what has a track may be anywhere.
-        print.u64(self.bodies.stamp(when)?);
-        for (mesh, layers) in &self.meshes {
-            print.u64(mesh.stamp(when)? ^ u64::from(layers.0) << 32);
-        }
-        [when.who.id, u64::from(when.who.touches.0)].iter().for_each(|x| print.u64(*x));
-        Some(print.value())
+        self.print(self.bodies.stamp(when).filter(|_| !self.bodies.has_tracks())?, when)
+    }
+
+    fn timetable(&self, when: When) -> Option<Timetable> {
+        let stamp = self.print(self.bodies.stamp(when)? ^ self.laid_down, when)?;
+        Some(Timetable { stamp, time: Some(self.time + when.number as f64 * when.dt) })
     }
 
     fn footing(&self, surface: u16) -> Footing {

@@ -94,6 +94,7 @@ impl Scene {
         if let Some(why) = zone.fault() {
             return Err(SceneError::BadZone { id: zone.id, why });
         }
+        self.lay_down(&zone);
         self.zones.push(zone);
         Ok(())
     }

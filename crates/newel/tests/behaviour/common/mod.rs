@@ -315,11 +315,11 @@ fn commanded(command: Command, frame: DQuat) -> Command {
 /// What a character in a turned world would be in the upright one.
 fn upright(real: &Character, frame: DQuat) -> Character {
     if frame == DQuat::IDENTITY {
-        return *real;
+        return real.clone();
     }
     let back = frame.conjugate();
     let turned = |v: Vec3| (back * v.as_dvec3()).as_vec3();
-    let mut hero = *real;
+    let mut hero = real.clone();
     (hero.position, hero.velocity) = (back * real.position, back * real.velocity);
     (hero.up, hero.axis, hero.facing) = (turned(real.up), turned(real.axis), turned(real.facing));
     (hero.ground.touch, hero.ground.normal) = (turned(real.ground.touch), turned(real.ground.normal));

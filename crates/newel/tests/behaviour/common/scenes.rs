@@ -21,7 +21,7 @@ impl Ascent {
     }
 
     pub fn until(&mut self, end: f64, rate: f64, intent: Intent) -> &mut Ascent {
-        while self.hero.clock < end - 1e-9 {
+        while self.hero.clock < end - 2e-9 {
             let dt = (1.0 / rate).min(end - self.hero.clock);
             self.scene.time = self.hero.clock;
             let tick = Tick { number: 0, terrain: &self.scene, tuning: &self.tuning, modifiers: &self.modifiers, dt };

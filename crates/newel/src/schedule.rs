@@ -1,0 +1,381 @@
+//! When motion is decided: at moments of a fixed grid, and where something changes. A tick's end is no such moment.
+//!
+//! Where the terrain's answers are laid down for all time, motion is worked out from one mark to the next: a moment of the grid, or one at
+//! which what is wanted changes. A tick that ends in between reads what was worked out, or, where that is no closed law, works it out
+//! again as far as it shows. So the same wishes at the same times lead to the same bits, whatever the tick rate. On terrain that may
+//! change in any way, every tick's end is a mark: what was there before it cannot be asked for again.
+
+use crate::character::{Character, State};
+use crate::command::Command;
+use crate::drive::intent::{Intent, Timed};
+use crate::drive::wants::Wants;
+use crate::error::TickError;
+use crate::explain::Listener;
+use crate::mode::CustomMode;
+use crate::moment::Moment;
+use crate::outcome::Telling;
+use crate::run::sensing::{Stretch, into_tick};
+use crate::step::{Slice, Tick};
+use crate::under_way::{Held, Plan, Told, UnderWay};
+use crate::workspace::Workspace;
+
+impl Tick<'_> {
+    /// Makes the whole tick of one character; `None` where the terrain answers nonsense.
+    pub(crate) fn make<M: CustomMode + Clone>(
+        &self,
+        work: &mut Workspace,
+        character: &mut Character<M>,
+        (intent, commands): (&Intent, &[Command]),
+        listener: Listener<'_>,
+    ) -> Result<Option<Telling>, TickError> {
+        work.begin();
+        let start = Moment::at(character.state.clock);
+        let (end, remainder) = start.end_of_tick(self.dt, character.remainder);
+        let table = self.terrain.timetable(self.when()).filter(|_| end > start);
+        let changes = core::mem::take(&mut work.changes);
+        let made = match table {
+            None => self.make_at_once(work, character, (intent, &changes, commands), (listener, end)),
+            Some(table) => {
+                let ahead = table.time.map_or(0.0, |time| Moment::at(time).since(start));
+                let held =
+                    Held { modifiers: *self.modifiers, tuning: self.tuning.stamp(), terrain: table.stamp, ahead };
+                let work = &mut *work;
+                let mut way = Way { tick: self, work, listener, held, start, end, telling: Telling::default() };
+                // A command may yet be refused.
+                let before = commands.iter().any(is_order).then(|| character.under_way.clone());
+                let made = way.go(character, intent, (&changes, commands));
+                if made.is_err() {
+                    character.under_way = before.unwrap_or_default();
+                }
+                made.map(|made| made.map(|()| way.telling))
+            }
+        };
+        work.changes = changes;
+        if made.is_ok() {
+            character.remainder = remainder;
+        }
+        made
+    }
+
+    /// The tick as one slice.
+    fn make_at_once<M: CustomMode + Clone>(
+        &self,
+        work: &mut Workspace,
+        character: &mut Character<M>,
+        (intent, changes, commands): (&Intent, &[Timed], &[Command]),
+        (mut listener, end): (Listener<'_>, Moment),
+    ) -> Result<Option<Telling>, TickError> {
+        let (listener, dt, begins, is_cut) = (listener.lend(), self.dt, 0.0, false);
+        let slice = Slice { work, listener, intent, changes, commands, dt, begins, is_cut };
+        let Some((state, custom, told)) = self.go(slice, &character.state, &character.custom)? else { return Ok(None) };
+        let mut state = State { clock: end.clock(), ..state };
+        state.rest = self.remember(&character.state, &state);
+        (character.state, character.custom) = (state, custom);
+        character.decide_anew();
+        Ok(Some(told))
+    }
+}
+
+/// The way of one character through a tick, from mark to mark.
+struct Way<'t, 'w, 'l> {
+    tick: &'t Tick<'t>,
+    work: &'w mut Workspace,
+    listener: Listener<'l>,
+    held: Held,
+    start: Moment,
+    end: Moment,
+    telling: Telling,
+}
+
+/// A mark that the tick has come to.
+struct From<M> {
+    state: State,
+    custom: M,
+    wants: Wants,
+    told: Told,
+    /// True for the mark of motion that was under way when the tick began.
+    is_under_way: bool,
+}
+
+/// What a tick is asked for.
+struct Asks<'a> {
+    intent: &'a Intent,
+    changes: &'a [Timed],
+    gives_orders: bool,
+}
+
+/// True for what is obeyed at once, and is no change of what is wanted.
+fn is_order(command: &Command) -> bool {
+    !matches!(command, Command::Change(_))
+}
+
+/// What a tick shows at its end, and the motion that goes on from there.
+type Shown<M> = (State, M, Option<Box<UnderWay<M>>>);
+
+/// What a slice led to.
+type Made<M> = (State, M, Telling);
+
+impl Way<'_, '_, '_> {
+    /// Takes the character through the tick; `None`, here and below, where the terrain answers nonsense.
+    fn go<M: CustomMode + Clone>(
+        &mut self,
+        character: &mut Character<M>,
+        intent: &Intent,
+        (changes, commands): (&[Timed], &[Command]),
+    ) -> Result<Option<()>, TickError> {
+        self.work.stand(self.tick.figure(&character.state), character.state.position, 0.0);
+        let mut under_way = character.under_way.take();
+        let asks = Asks { intent, changes, gives_orders: commands.iter().any(is_order) };
+        let Some(mut from) = self.begin(character, under_way.as_deref_mut(), &asks)? else {
+            return Ok(None);
+        };
+        let mut orders = core::mem::take(&mut self.work.orders);
+        orders.clear();
+        match &under_way {
+            Some(known) if from.is_under_way => orders.extend_from_slice(&known.orders),
+            _ => orders.extend(commands.iter().filter(|command| is_order(command)).copied()),
+        }
+        let mut changes = changes.iter().peekable();
+        loop {
+            let here = Moment::at(from.state.clock);
+            if here >= self.end {
+                (character.state, character.custom, character.under_way) = (from.state, from.custom, under_way);
+                character.decide_anew();
+                break;
+            }
+            // What is wanted already is no change.
+            while let Some(due) =
+                changes.next_if(|timed| self.start.after(timed.at) <= here || !from.wants.is_news(timed.change))
+            {
+                from.wants.change(due.change);
+            }
+            let next_change = changes.peek().map_or(self.end, |timed| self.start.after(timed.at));
+            let next_mark = here.next_stride();
+            let stop = next_mark.min(next_change).min(self.end);
+            if stop == self.end && stop != next_mark {
+                let known = under_way.take();
+                let Some(made) = self.look(from, &orders, known)? else { return Ok(None) };
+                (character.state, character.custom, character.under_way) = made;
+                break;
+            }
+            let known = under_way.as_deref_mut().filter(|_| from.is_under_way && stop == next_mark);
+            let Some((state, custom)) = self.reach(&from, &orders, stop, known)? else { return Ok(None) };
+            let wants = from.wants.settled();
+            from = From { state, custom, wants, told: Told::default(), is_under_way: false };
+            orders.clear();
+        }
+        self.work.orders = orders;
+        Ok(Some(()))
+    }
+
+    /// The mark from which the tick's motion is to be worked out.
+    fn begin<M: CustomMode + Clone>(
+        &mut self,
+        character: &Character<M>,
+        under_way: Option<&mut UnderWay<M>>,
+        asks: &Asks<'_>,
+    ) -> Result<Option<From<M>>, TickError> {
+        let goes_on = |known: &&mut UnderWay<M>| known.goes_on && self.held.is_as(&known.held);
+        let wants_as_before = |wants: &Wants| {
+            let news = asks.changes.iter().find(|timed| wants.is_news(timed.change));
+            wants.settled() == Wants::of(asks.intent)
+                && news.is_none_or(|timed| self.start.after(timed.at) > self.start)
+        };
+        let (mut state, mut custom) = (character.state, character.custom.clone());
+        if let Some(known) = under_way.filter(goes_on) {
+            let mark = From {
+                state: known.mark,
+                custom: known.custom.clone(),
+                wants: known.wants,
+                told: known.told,
+                is_under_way: true,
+            };
+            if !asks.gives_orders && wants_as_before(&mark.wants) {
+                return Ok(Some(mark));
+            }
+            if !known.is_exact {
+                // What was read off is as good for the eye, but not to the bit.
+                let orders = core::mem::take(&mut known.orders);
+                let made = self.reach(&mark, &orders, self.start, None)?;
+                known.orders = orders;
+                let Some(made) = made else { return Ok(None) };
+                (state, custom) = made;
+            }
+        }
+        state.clock = self.start.clock();
+        Ok(Some(From { state, custom, wants: Wants::of(asks.intent), told: Told::default(), is_under_way: false }))
+    }
+
+    /// Goes from a mark to the next, as it was worked out before if it was.
+    fn reach<M: CustomMode + Clone>(
+        &mut self,
+        from: &From<M>,
+        orders: &[Command],
+        stop: Moment,
+        known: Option<&mut UnderWay<M>>,
+    ) -> Result<Option<(State, M)>, TickError> {
+        if let Some((known, plan)) = known.and_then(|known| known.plan.take().map(|plan| (known, plan))) {
+            self.tell_planned(known, &plan, stop);
+            self.hear(plan.telling, from.told);
+            return Ok(Some((plan.end, plan.custom)));
+        }
+        let Some((state, custom, telling)) = self.slice(from, orders, stop)? else { return Ok(None) };
+        self.hear(telling, from.told);
+        let known = self.made_before(from.told.events);
+        self.work.events.extend(self.work.made.drain(..).skip(known));
+        Ok(Some((state, custom)))
+    }
+
+    /// Shows where motion leads that is under way when the tick ends.
+    fn look<M: CustomMode + Clone>(
+        &mut self,
+        from: From<M>,
+        orders: &[Command],
+        known: Option<Box<UnderWay<M>>>,
+    ) -> Result<Option<Shown<M>>, TickError> {
+        let here = Moment::at(from.state.clock);
+        let mut known = known.unwrap_or_else(|| Box::new(UnderWay::new(&from.state, &from.custom, self.held)));
+        if !from.is_under_way {
+            known.begin((&from.state, &from.custom), (from.wants, orders), self.held);
+            // What is wanted otherwise with every tick is not worked out ahead.
+            if here < self.start || here == self.start && !self.start.is_stride() {
+                return self.shown(&from, orders, known);
+            }
+        }
+        if known.plan.is_none() && self.plan(&from, orders, &mut known)?.is_none() {
+            return Ok(None);
+        }
+        let Some(plan) = known.plan.take() else { return Ok(None) };
+        self.tell_planned(&mut known, &plan, self.end);
+        if plan.is_readable {
+            let (t, turned) = (self.end.since(here), plan.telling.turned);
+            let state = known.laws.read(&from.state, &plan.end, turned, t);
+            let part = t / here.next_stride().since(here);
+            let told = Telling { stepped: from.told.stepped, turned: turned * part as f32, ..plan.telling };
+            let told = self.hear(told, from.told);
+            known.told = Told { events: known.told.events, ..told };
+            (known.plan, known.is_exact) = (Some(plan), false);
+            return Ok(Some((State { clock: self.end.clock(), ..state }, from.custom, Some(known))));
+        }
+        known.plan = Some(plan);
+        self.shown(&from, orders, known)
+    }
+
+    /// The same worked out as far as it shows.
+    fn shown<M: CustomMode + Clone>(
+        &mut self,
+        from: &From<M>,
+        orders: &[Command],
+        mut known: Box<UnderWay<M>>,
+    ) -> Result<Option<Shown<M>>, TickError> {
+        let Some((state, custom, telling)) = self.slice(from, orders, self.end)? else { return Ok(None) };
+        let told = self.hear(telling, from.told);
+        // Where all of it was worked out, that says what happens.
+        if known.plan.is_none() {
+            known.told.events = self.work.made.len();
+            self.work.events.append(&mut self.work.made);
+        }
+        known.told = Told { events: known.told.events, ..told };
+        known.is_exact = true;
+        Ok(Some((state, custom, Some(known))))
+    }
+
+    /// Works motion out to the next mark.
+    fn plan<M: CustomMode + Clone>(
+        &mut self,
+        from: &From<M>,
+        orders: &[Command],
+        known: &mut UnderWay<M>,
+    ) -> Result<Option<()>, TickError> {
+        let stretches = self.work.sensing.stretches.len();
+        let stop = Moment::at(from.state.clock).next_stride();
+        let Some((end, custom, telling)) = self.slice(from, orders, stop)? else { return Ok(None) };
+        let past = self.made_before(known.told.events);
+        known.events.clear();
+        known.events.extend(self.work.made.drain(..).skip(past));
+        self.work.sensing.stretches.truncate(stretches);
+        known.laws.copy(&self.work.laws);
+        let is_readable = from.custom.lets_rest() && !self.listener.is_on() && known.laws.lead_from(&from.state, &end);
+        known.plan = Some(Plan { end, custom, telling, is_readable });
+        Ok(Some(()))
+    }
+
+    /// Tells what happens on a planned way up to a moment, and where it goes.
+    fn tell_planned<M>(&mut self, known: &mut UnderWay<M>, plan: &Plan<M>, until: Moment) {
+        // What begins at the very end of a tick is not told before it is sure that nothing changes there.
+        let ends = until == Moment::at(known.mark.clock).next_stride();
+        let now = known.events.iter().take_while(|event| ends || Moment::at(event.time) < until).count();
+        self.work.events.extend(known.events.drain(..now));
+        known.told.events += now;
+        let mark = Moment::at(known.mark.clock);
+        let figure = self.tick.figure(&known.mark);
+        if plan.is_readable {
+            let (from, to) = (self.start.since(mark).max(0.0), until.since(mark));
+            let begins = mark.since(self.start);
+            let parts = known.laws.between(from, to).map(|[a, b]| Stretch::way(figure, begins, a, b));
+            self.work.sensing.stretches.extend(parts);
+        } else if ends {
+            let Some(last) = self.work.sensing.stretches.last().copied() else { return };
+            let end = (until.since(self.start), plan.end.position, plan.end.velocity);
+            let part = Stretch::way(
+                self.tick.figure(&plan.end),
+                0.0,
+                (last.to, last.end + last.feet, last.last_velocity),
+                end,
+            );
+            self.work.sensing.stretches.push(part);
+        }
+    }
+
+    /// How many of the events of a slice were told before: at most so many, of what there was up to the tick's start.
+    fn made_before(&self, told: usize) -> usize {
+        let past = self.work.made.iter().filter(|event| Moment::at(event.time) <= self.start).count();
+        past.min(told)
+    }
+
+    /// What becomes of it from a mark to a moment; its events are among those made.
+    fn slice<M: CustomMode + Clone>(
+        &mut self,
+        from: &From<M>,
+        orders: &[Command],
+        stop: Moment,
+    ) -> Result<Option<Made<M>>, TickError> {
+        let here = Moment::at(from.state.clock);
+        let (intent, begins, dt) = (from.wants.intent(), here.since(self.start), stop.since(here));
+        self.work.made.clear();
+        let at_rest = || self.tick.is_rest_as_before(&from.state, &intent, orders);
+        if from.custom.lets_rest() && !self.listener.is_on() && at_rest() {
+            let state = State { clock: stop.clock(), ..from.state };
+            self.work.laws.stand(&from.state, dt);
+            return Ok(Some((state, from.custom.clone(), Telling::default())));
+        }
+        let is_cut = stop != here.next_stride();
+        let known = self.work.sensing.stretches.len();
+        core::mem::swap(&mut self.work.events, &mut self.work.made);
+        let listener = self.listener.lend();
+        let (others, count) = from.wants.others();
+        let (intent, changes) = (&from.wants.intent(), &others[..count]);
+        let slice = Slice { work: self.work, listener, intent, changes, commands: orders, dt, begins, is_cut };
+        let made = self.tick.go(slice, &from.state, &from.custom);
+        core::mem::swap(&mut self.work.events, &mut self.work.made);
+        // No rounding puts them after the moment at which it ends.
+        self.work.made.iter_mut().for_each(|event| event.time = event.time.min(stop.clock()));
+        let made = made?;
+        if begins != 0.0 {
+            into_tick(&mut self.work.sensing.stretches, known, begins);
+        }
+        Ok(made.map(|(state, custom, telling)| {
+            let mut state = State { clock: stop.clock(), ..state };
+            state.rest = self.tick.remember(&from.state, &state);
+            (state, custom, telling)
+        }))
+    }
+
+    /// Adds what a slice tells to what the tick tells, but for what of it was told before.
+    fn hear(&mut self, told: Telling, before: Told) -> Told {
+        let (stepped, turned) = (self.telling.stepped, self.telling.turned);
+        let (steps, turns) = (told.stepped - before.stepped, told.turned - before.turned);
+        self.telling = Telling { stepped: stepped + steps, turned: turned + turns, ..told };
+        Told { events: before.events, stepped: told.stepped, turned: told.turned }
+    }
+}

@@ -1,0 +1,126 @@
+//! Motion under way: where it was last decided, and what has been worked out and told of it.
+
+use crate::character::State;
+use crate::command::Command;
+use crate::drive::intent::Intent;
+use crate::drive::wants::Wants;
+use crate::fingerprint::{Fingerprint, Fingerprinted};
+use crate::law::Laws;
+use crate::modifiers::Modifiers;
+use crate::moment::Moment;
+use crate::outcome::{Event, Telling};
+
+/// Motion under way between two marks.
+#[derive(Clone, Debug)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+pub(crate) struct UnderWay<M> {
+    /// False where it is over: then this is only storage that is kept.
+    pub goes_on: bool,
+    pub mark: State,
+    pub custom: M,
+    /// What is wanted since the mark.
+    pub wants: Wants,
+    /// What the game commanded at the mark.
+    pub orders: Vec<Command>,
+    pub held: Held,
+    pub told: Told,
+    /// True where the last tick showed what was worked out for its very end.
+    #[cfg_attr(feature = "serde", serde(skip))]
+    pub is_exact: bool,
+    /// What was worked out to the next mark, where it was.
+    #[cfg_attr(feature = "serde", serde(skip, default = "no_plan"))]
+    pub plan: Option<Plan<M>>,
+    /// The laws and the events of that plan; storage that is kept.
+    #[cfg_attr(feature = "serde", serde(skip))]
+    pub laws: Laws,
+    #[cfg_attr(feature = "serde", serde(skip))]
+    pub events: Vec<Event>,
+}
+
+#[cfg(feature = "serde")]
+fn no_plan<M>() -> Option<Plan<M>> {
+    None
+}
+
+/// Where motion leads that has been worked out to the next mark.
+#[derive(Clone, Debug)]
+pub(crate) struct Plan<M> {
+    pub end: State,
+    pub custom: M,
+    pub telling: Telling,
+    /// True where what is between is read off the laws.
+    pub is_readable: bool,
+}
+
+/// What has to stay as it is for motion to go on as it was decided.
+#[derive(Clone, Copy, Debug, PartialEq)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+pub(crate) struct Held {
+    pub modifiers: Modifiers,
+    pub tuning: u64,
+    pub terrain: u64,
+    /// How much later it is by the terrain's time than by the character's clock, seconds.
+    pub ahead: f64,
+}
+
+/// What has been told of the motion since a mark.
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+pub(crate) struct Told {
+    pub events: usize,
+    pub stepped: f32,
+    pub turned: f32,
+}
+
+impl<M: Clone> UnderWay<M> {
+    /// Motion decided in `mark`.
+    pub fn new(mark: &State, custom: &M, held: Held) -> UnderWay<M> {
+        UnderWay {
+            goes_on: false,
+            mark: *mark,
+            custom: custom.clone(),
+            wants: Wants::of(&Intent::default()),
+            orders: Vec::new(),
+            held,
+            told: Told::default(),
+            is_exact: false,
+            plan: None,
+            laws: Laws::default(),
+            events: Vec::new(),
+        }
+    }
+
+    /// Other motion from now on, decided in `mark`: what is kept is storage.
+    pub fn begin(&mut self, (mark, custom): (&State, &M), (wants, orders): (Wants, &[Command]), held: Held) {
+        (self.goes_on, self.mark, self.custom, self.wants, self.held) = (true, *mark, custom.clone(), wants, held);
+        (self.told, self.is_exact, self.plan) = (Told::default(), false, None);
+        self.orders.clear();
+        self.orders.extend_from_slice(orders);
+        self.laws.clear();
+        self.events.clear();
+    }
+}
+
+impl Held {
+    /// True where nothing has changed: but for the unit by which the two clocks round apart.
+    pub fn is_as(&self, before: &Held) -> bool {
+        (self.ahead - before.ahead).abs() < 1.5 * Moment::UNIT && Held { ahead: before.ahead, ..*self } == *before
+    }
+}
+
+impl<M: PartialEq> PartialEq for UnderWay<M> {
+    fn eq(&self, other: &UnderWay<M>) -> bool {
+        // What is worked out ahead follows from these.
+        (&self.mark, &self.custom, &self.wants, &self.orders, &self.held)
+            == (&other.mark, &other.custom, &other.wants, &other.orders, &other.held)
+    }
+}
+
+impl<M: Fingerprinted> Fingerprinted for UnderWay<M> {
+    fn feed(&self, print: &mut Fingerprint) {
+        self.mark.feed(print);
+        self.custom.feed(print);
+        self.wants.feed(print);
+        self.orders.iter().for_each(|order| order.feed(print));
+    }
+}
