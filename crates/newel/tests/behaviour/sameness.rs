@@ -158,9 +158,6 @@ fn what_is_shown_is_what_is() {
         );
     }
     println!("{shown} ticks shown, {off} more than 0.1 mm off, {far} more than 0.5, the worst {:.4} mm", worst * 1e3);
-    // What is over half a millimetre off is where a decision hangs on where a piece ends.
-    assert!(
-        shown > 100_000 && off * 100 < shown && far * 2000 < shown && worst < 0.05,
-        "{off}, {far} of {shown}, {worst}"
-    );
+    // What is further off is where a decision hangs on where a piece ends.
+    assert!(shown > 100_000 && (off + far) * 5000 < shown && worst < 0.05, "{off}, {far} of {shown}, {worst}");
 }
