@@ -300,7 +300,19 @@ fn a_tuning_file_takes_abilities_away_and_leaves_numbers_out() {
 fn a_tuning_is_proved_over_generated_land_and_a_kept_cut_is_done_again() {
     let kept = TempDir::new().expect("a directory");
     let text = out(newel()
-        .args(["prove", "demo/tunings/keeper.toml", "--walks", "5", "--cuts", "400", "--worlds", "0", "--keep"])
+        .args([
+            "prove",
+            "demo/tunings/keeper.toml",
+            "--walks",
+            "5",
+            "--first",
+            "10",
+            "--cuts",
+            "500",
+            "--worlds",
+            "0",
+            "--keep",
+        ])
         .arg(kept.path()));
     assert!(text.starts_with("5 walks of 30 s") && text.contains("random ticks") && text.contains("ticks cut in two"));
     let cut = kept.path().join("01.json");
