@@ -24,9 +24,6 @@ pub(crate) struct Law {
     to: f64,
     place: DVec3,
     way: Path,
-    /// What settles the feet by the end, and how fast it does so there: the surface bends away from the way.
-    settled: DVec3,
-    settling: DVec3,
     /// How far the velocity at the end is off that of the way.
     more: DVec3,
 }
@@ -67,24 +64,16 @@ impl Law {
             Some(swept) => (swept.place, swept.way),
             None => (start, Path { velocity: DVec3::ZERO, rate: DVec3::ZERO, span }),
         };
-        let settled = end - (place + way.at(span));
-        if settled.length() > SETTLES {
+        if (end - (place + way.at(span))).length() > SETTLES {
             return None;
         }
         let more = velocity - way.velocity_at(span);
-        // It neither overshoots nor turns back.
-        let pace = more.dot(settled) / settled.length_squared().max(f64::MIN_POSITIVE);
-        let settling = settled * pace.clamp(0.0, 3.0 / span);
         let more = if more.length() <= ALONG * velocity.length() { more } else { DVec3::ZERO };
-        Some(Law { from, to, place, way, settled, settling, more })
+        Some(Law { from, to, place, way, more })
     }
 
     fn place_at(&self, t: f64) -> DVec3 {
-        let (t, span) = (t - self.from, self.to - self.from);
-        let part = t / span;
-        // A cubic that begins along the way (Hermite's).
-        let settled = self.settled * (3.0 - 2.0 * part) - self.settling * (span * (1.0 - part));
-        self.place + self.way.at(t) + settled * (part * part)
+        self.place + self.way.at(t - self.from)
     }
 
     fn velocity_at(&self, t: f64) -> DVec3 {

@@ -7,7 +7,7 @@
 
 use crate::character::{Character, State};
 use crate::command::Command;
-use crate::drive::intent::{Intent, Timed};
+use crate::drive::intent::{Change, Intent, Timed};
 use crate::drive::wants::Wants;
 use crate::error::TickError;
 use crate::explain::Listener;
@@ -40,13 +40,15 @@ impl Tick<'_> {
                 let held =
                     Held { modifiers: *self.modifiers, tuning: self.tuning.stamp(), terrain: table.stamp, ahead };
                 let work = &mut *work;
-                let mut way = Way { tick: self, work, listener, held, start, end, telling: Telling::default() };
+                let others = core::mem::take(&mut work.others);
+                let mut way = Way { tick: self, work, listener, held, start, end, telling: Telling::default(), others };
                 // A command may yet be refused.
                 let before = commands.iter().any(is_order).then(|| character.under_way.clone());
                 let made = way.go(character, intent, (&changes, commands));
                 if made.is_err() {
                     character.under_way = before.unwrap_or_default();
                 }
+                way.work.others = way.others;
                 made.map(|made| made.map(|()| way.telling))
             }
         };
@@ -85,6 +87,8 @@ struct Way<'t, 'w, 'l> {
     start: Moment,
     end: Moment,
     telling: Telling,
+    /// What else changes at the mark that the tick has come to, after the first change.
+    others: Vec<Timed>,
 }
 
 /// A mark that the tick has come to.
@@ -92,9 +96,30 @@ struct From<M> {
     state: State,
     custom: M,
     wants: Wants,
+    /// True where something has changed at this very mark.
+    has_changed: bool,
     told: Told,
     /// True for the mark of motion that was under way when the tick began.
     is_under_way: bool,
+}
+
+impl<M> From<M> {
+    /// A mark that the tick has come to by itself.
+    fn new(state: State, custom: M, wants: Wants) -> From<M> {
+        From { state, custom, wants, has_changed: false, told: Told::default(), is_under_way: false }
+    }
+
+    /// Something changes at this mark; nothing where that is no news.
+    fn change(&mut self, change: Change, others: &mut Vec<Timed>) {
+        if !self.wants.after(others).is_news(change) {
+            return;
+        }
+        if self.has_changed {
+            others.push(Timed { at: 0.0, change });
+        } else {
+            (self.wants, self.has_changed) = (self.wants.changed(change), true);
+        }
+    }
 }
 
 /// What a tick is asked for.
@@ -144,10 +169,10 @@ impl Way<'_, '_, '_> {
                 break;
             }
             // What is wanted already is no change.
-            while let Some(due) =
-                changes.next_if(|timed| self.start.after(timed.at) <= here || !from.wants.is_news(timed.change))
-            {
-                from.wants.change(due.change);
+            let is_due =
+                |wants: Wants, timed: &Timed| self.start.after(timed.at) <= here || !wants.is_news(timed.change);
+            while let Some(due) = changes.next_if(|timed| is_due(from.wants.after(&self.others), timed)) {
+                from.change(due.change, &mut self.others);
             }
             let next_change = changes.peek().map_or(self.end, |timed| self.start.after(timed.at));
             let next_mark = here.next_stride();
@@ -160,8 +185,8 @@ impl Way<'_, '_, '_> {
             }
             let known = under_way.as_deref_mut().filter(|_| from.is_under_way && stop == next_mark);
             let Some((state, custom)) = self.reach(&from, &orders, stop, known)? else { return Ok(None) };
-            let wants = from.wants.settled();
-            from = From { state, custom, wants, told: Told::default(), is_under_way: false };
+            from = From::new(state, custom, from.wants.after(&self.others));
+            self.others.clear();
             orders.clear();
         }
         self.work.orders = orders;
@@ -176,34 +201,32 @@ impl Way<'_, '_, '_> {
         asks: &Asks<'_>,
     ) -> Result<Option<From<M>>, TickError> {
         let goes_on = |known: &&mut UnderWay<M>| known.goes_on && self.held.is_as(&known.held);
-        let wants_as_before = |wants: &Wants| {
+        let wants_as_before = |wants: Wants| {
             let news = asks.changes.iter().find(|timed| wants.is_news(timed.change));
-            wants.settled() == Wants::of(asks.intent)
-                && news.is_none_or(|timed| self.start.after(timed.at) > self.start)
+            wants == Wants::of(asks.intent) && news.is_none_or(|timed| self.start.after(timed.at) > self.start)
         };
+        self.others.clear();
         let (mut state, mut custom) = (character.state, character.custom.clone());
         if let Some(known) = under_way.filter(goes_on) {
-            let mark = From {
-                state: known.mark,
-                custom: known.custom.clone(),
-                wants: known.wants,
-                told: known.told,
-                is_under_way: true,
-            };
-            if !asks.gives_orders && wants_as_before(&mark.wants) {
+            let mark = From::new(known.mark, known.custom.clone(), known.wants);
+            let mark = From { told: known.told, is_under_way: true, ..mark };
+            self.others.extend_from_slice(&known.others);
+            if !asks.gives_orders && wants_as_before(known.wants_at_last()) {
                 return Ok(Some(mark));
             }
             if !known.is_exact {
                 // What was read off is as good for the eye, but not to the bit.
                 let orders = core::mem::take(&mut known.orders);
+                let listener = core::mem::take(&mut self.listener);
                 let made = self.reach(&mark, &orders, self.start, None)?;
-                known.orders = orders;
+                (self.listener, known.orders) = (listener, orders);
                 let Some(made) = made else { return Ok(None) };
                 (state, custom) = made;
             }
         }
+        self.others.clear();
         state.clock = self.start.clock();
-        Ok(Some(From { state, custom, wants: Wants::of(asks.intent), told: Told::default(), is_under_way: false }))
+        Ok(Some(From::new(state, custom, Wants::of(asks.intent))))
     }
 
     /// Goes from a mark to the next, as it was worked out before if it was.
@@ -214,6 +237,8 @@ impl Way<'_, '_, '_> {
         stop: Moment,
         known: Option<&mut UnderWay<M>>,
     ) -> Result<Option<(State, M)>, TickError> {
+        // Whoever listens is told how it comes about.
+        let known = known.filter(|_| !self.listener.is_on());
         if let Some((known, plan)) = known.and_then(|known| known.plan.take().map(|plan| (known, plan))) {
             self.tell_planned(known, &plan, stop);
             self.hear(plan.telling, from.told);
@@ -236,9 +261,9 @@ impl Way<'_, '_, '_> {
         let here = Moment::at(from.state.clock);
         let mut known = known.unwrap_or_else(|| Box::new(UnderWay::new(&from.state, &from.custom, self.held)));
         if !from.is_under_way {
-            known.begin((&from.state, &from.custom), (from.wants, orders), self.held);
+            known.begin((&from.state, &from.custom), (from.wants, &self.others), orders, self.held);
             // What is wanted otherwise with every tick is not worked out ahead.
-            if here < self.start || here == self.start && !self.start.is_stride() {
+            if here == self.start && !here.is_stride() {
                 return self.shown(&from, orders, known);
             }
         }
@@ -289,13 +314,17 @@ impl Way<'_, '_, '_> {
     ) -> Result<Option<()>, TickError> {
         let stretches = self.work.sensing.stretches.len();
         let stop = Moment::at(from.state.clock).next_stride();
-        let Some((end, custom, telling)) = self.slice(from, orders, stop)? else { return Ok(None) };
+        let is_heard = self.listener.is_on();
+        let listener = core::mem::take(&mut self.listener);
+        let made = self.slice(from, orders, stop)?;
+        self.listener = listener;
+        let Some((end, custom, telling)) = made else { return Ok(None) };
         let past = self.made_before(known.told.events);
         known.events.clear();
         known.events.extend(self.work.made.drain(..).skip(past));
         self.work.sensing.stretches.truncate(stretches);
         known.laws.copy(&self.work.laws);
-        let is_readable = from.custom.lets_rest() && !self.listener.is_on() && known.laws.lead_from(&from.state, &end);
+        let is_readable = from.custom.lets_rest() && !is_heard && known.laws.lead_from(&from.state, &end);
         known.plan = Some(Plan { end, custom, telling, is_readable });
         Ok(Some(()))
     }
@@ -353,8 +382,7 @@ impl Way<'_, '_, '_> {
         let known = self.work.sensing.stretches.len();
         core::mem::swap(&mut self.work.events, &mut self.work.made);
         let listener = self.listener.lend();
-        let (others, count) = from.wants.others();
-        let (intent, changes) = (&from.wants.intent(), &others[..count]);
+        let (intent, changes) = (&intent, &*self.others);
         let slice = Slice { work: self.work, listener, intent, changes, commands: orders, dt, begins, is_cut };
         let made = self.tick.go(slice, &from.state, &from.custom);
         core::mem::swap(&mut self.work.events, &mut self.work.made);

@@ -2,7 +2,7 @@
 
 use crate::character::State;
 use crate::command::Command;
-use crate::drive::intent::Intent;
+use crate::drive::intent::{Intent, Timed};
 use crate::drive::wants::Wants;
 use crate::fingerprint::{Fingerprint, Fingerprinted};
 use crate::law::Laws;
@@ -20,6 +20,8 @@ pub(crate) struct UnderWay<M> {
     pub custom: M,
     /// What is wanted since the mark.
     pub wants: Wants,
+    /// What else changed at the mark, one by one: two presses are two.
+    pub others: Vec<Timed>,
     /// What the game commanded at the mark.
     pub orders: Vec<Command>,
     pub held: Held,
@@ -80,6 +82,7 @@ impl<M: Clone> UnderWay<M> {
             mark: *mark,
             custom: custom.clone(),
             wants: Wants::of(&Intent::default()),
+            others: Vec::new(),
             orders: Vec::new(),
             held,
             told: Told::default(),
@@ -91,13 +94,20 @@ impl<M: Clone> UnderWay<M> {
     }
 
     /// Other motion from now on, decided in `mark`: what is kept is storage.
-    pub fn begin(&mut self, (mark, custom): (&State, &M), (wants, orders): (Wants, &[Command]), held: Held) {
-        (self.goes_on, self.mark, self.custom, self.wants, self.held) = (true, *mark, custom.clone(), wants, held);
+    pub fn begin(&mut self, mark: (&State, &M), wants: (Wants, &[Timed]), orders: &[Command], held: Held) {
+        (self.goes_on, self.mark, self.custom, self.wants, self.held) = (true, *mark.0, mark.1.clone(), wants.0, held);
         (self.told, self.is_exact, self.plan) = (Told::default(), false, None);
+        self.others.clear();
+        self.others.extend_from_slice(wants.1);
         self.orders.clear();
         self.orders.extend_from_slice(orders);
         self.laws.clear();
         self.events.clear();
+    }
+
+    /// What is wanted after all that changed at the mark.
+    pub fn wants_at_last(&self) -> Wants {
+        self.wants.after(&self.others)
     }
 }
 
@@ -111,8 +121,8 @@ impl Held {
 impl<M: PartialEq> PartialEq for UnderWay<M> {
     fn eq(&self, other: &UnderWay<M>) -> bool {
         // What is worked out ahead follows from these.
-        (&self.mark, &self.custom, &self.wants, &self.orders, &self.held)
-            == (&other.mark, &other.custom, &other.wants, &other.orders, &other.held)
+        (&self.mark, &self.custom, &self.wants, &self.others, &self.orders, &self.held)
+            == (&other.mark, &other.custom, &other.wants, &other.others, &other.orders, &other.held)
     }
 }
 
@@ -121,6 +131,7 @@ impl<M: Fingerprinted> Fingerprinted for UnderWay<M> {
         self.mark.feed(print);
         self.custom.feed(print);
         self.wants.feed(print);
+        self.others.iter().for_each(|other| other.feed(print));
         self.orders.iter().for_each(|order| order.feed(print));
     }
 }

@@ -26,6 +26,8 @@ pub struct Workspace {
     pub(crate) changes: Vec<Timed>,
     /// The commands of the slice to be worked out.
     pub(crate) orders: Vec<Command>,
+    /// What else changes at one moment.
+    pub(crate) others: Vec<Timed>,
 }
 
 /// The lists that a slice of a tick writes into.

@@ -21,7 +21,7 @@ pub(crate) use zones::SEA;
 use std::path::PathBuf;
 
 use newel::glam::{DVec3, Vec3};
-use newel::{Footing, Hold, Patch, RayHit, Sensor, Spawn, Terrain, Tuning, When};
+use newel::{Footing, Hold, Patch, RayHit, Sensor, Spawn, Terrain, Timetable, Tuning, When};
 
 use crate::error::FileError;
 use crate::reader::Source;
@@ -78,6 +78,10 @@ impl Terrain for Scene {
 
     fn stamp(&self, when: When) -> Option<u64> {
         self.solids.stamp(when)
+    }
+
+    fn timetable(&self, when: When) -> Option<Timetable> {
+        self.solids.timetable(when)
     }
 
     fn sensors(&self, when: When, within: (DVec3, DVec3), found: &mut Vec<Sensor>) {

@@ -3,13 +3,16 @@
 use std::collections::BTreeSet;
 use std::path::Path;
 
-use newel::{EventKind, Mode, Stance};
-use newel_lab::{Course, EVENT_NAMES, Trace, event_name, run};
+use newel::{EventKind, Mode, Seen, Stance};
+use newel_lab::{Course, EVENT_NAMES, Trace, event_name, explain, run};
+
+fn course(name: &str, rate: f64) -> Course {
+    let courses = concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/courses");
+    Course { rate, ..Course::load(Path::new(courses).join(name)).expect("the course") }
+}
 
 fn played(name: &str, rate: f64) -> Trace {
-    let courses = concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/courses");
-    let course = Course::load(Path::new(courses).join(name)).expect("the course");
-    run(&Course { rate, ..course }, |_| ()).expect("a run")
+    run(&course(name, rate), |_| ()).expect("a run")
 }
 
 /// What was told but footsteps, with the moment of each.
@@ -65,4 +68,20 @@ fn the_rounds_lead_through_every_mode_and_stance_and_all_but_a_few_events() {
         "time_dropped",
     ];
     assert_eq!(missing, left, "a game's own mode, what has gone wrong, and what has its own tests");
+}
+
+/// Where ticks end between moments at which motion is decided, a tick still tells of itself and of nothing else, and once.
+#[test]
+fn a_tick_explains_what_is_in_it_at_any_rate() {
+    for rate in [60.0, 144.0, 333.0] {
+        let course = course("gull-rock.toml", rate);
+        for tick in (rate as u64)..(rate as u64 + 8) {
+            let told = explain(&course, tick).expect("a tick");
+            let inside = told.notes.iter().all(|note| (0.0..=1.0 / rate + 1e-9).contains(&note.time));
+            let pieces: Vec<f64> =
+                told.notes.iter().filter(|n| matches!(n.seen, Seen::Piece { .. })).map(|n| n.time).collect();
+            let in_order = pieces.windows(2).all(|pair| pair[0] <= pair[1] + 1e-9);
+            assert!(!told.notes.is_empty() && in_order && inside, "{rate} Hz, tick {tick}: {pieces:?}");
+        }
+    }
 }

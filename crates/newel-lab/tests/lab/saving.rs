@@ -78,28 +78,32 @@ fn saved_at_any_tick_it_goes_on_to_the_same_bits() {
         220.. => Intent::new(Heading::Surface(Vec2::new(0.0, 1.0))),
         _ => Intent::default(),
     };
-    let play = |hero: &mut Character<Rope>, from: u64, to: u64, seen: &mut Vec<Mode>| {
+    let play = |rate: f64, hero: &mut Character<Rope>, from: u64, to: u64, seen: &mut Vec<Mode>| {
         let mut work = Workspace::new();
         for number in from..to {
-            let tick = Tick { number, terrain: &level, tuning: &tuning, modifiers: &modifiers, dt: 1.0 / 60.0 };
-            tick.step(&mut work, hero, &intent(number), &[]).expect("a tick");
+            let tick = Tick { number, terrain: &level, tuning: &tuning, modifiers: &modifiers, dt: 1.0 / rate };
+            let sixtieth = (number as f64 * 60.0 / rate) as u64;
+            tick.step(&mut work, hero, &intent(sixtieth), &[]).expect("a tick");
             seen.push(hero.mode);
         }
     };
     let rope = Rope { hook: DVec3::new(-3.0, 5.0, 0.0), swung: 0.0 };
     let start = Character::spawn_with(&level, &tuning, Spawn::at([-5.0, 2.0, 0.0]), rope).expect("a place");
-    let (mut whole, mut seen) = (start.clone(), Vec::new());
-    play(&mut whole, 0, 800, &mut seen);
-    for mode in [Mode::Ground, Mode::Air, Mode::Climb, Mode::Ledge, Mode::Swim, Mode::Custom] {
-        assert!(seen.contains(&mode), "{mode:?} is never used: {:?}", whole.position);
-    }
-    for at in (1..800).step_by(7) {
-        let mut hero = start.clone();
-        play(&mut hero, 0, at, &mut Vec::new());
-        let text = serde_json::to_string(&hero).expect("text");
-        let mut again: Character<Rope> = serde_json::from_str(&text).expect("a character");
-        assert_eq!(again.hash(), hero.hash(), "tick {at}");
-        play(&mut again, at, 800, &mut Vec::new());
-        assert_eq!(again.hash(), whole.hash(), "from tick {at}");
+    for rate in [60.0, 144.0] {
+        let ticks = (800.0 * rate / 60.0) as u64;
+        let (mut whole, mut seen) = (start.clone(), Vec::new());
+        play(rate, &mut whole, 0, ticks, &mut seen);
+        for mode in [Mode::Ground, Mode::Air, Mode::Climb, Mode::Ledge, Mode::Swim, Mode::Custom] {
+            assert!(seen.contains(&mode), "{mode:?} is never used: {:?}", whole.position);
+        }
+        for at in (1..ticks).step_by(ticks as usize / 114) {
+            let mut hero = start.clone();
+            play(rate, &mut hero, 0, at, &mut Vec::new());
+            let text = serde_json::to_string(&hero).expect("text");
+            let mut again: Character<Rope> = serde_json::from_str(&text).expect("a character");
+            assert_eq!(again.hash(), hero.hash(), "{rate} Hz, tick {at}");
+            play(rate, &mut again, at, ticks, &mut Vec::new());
+            assert_eq!(again.hash(), whole.hash(), "{rate} Hz, from tick {at}");
+        }
     }
 }

@@ -56,7 +56,7 @@ pub struct Scene {
     holds: Said<Hold>,
     /// Surfaces that it has been told are passed from below.
     one_way: Vec<u16>,
-    /// What stands for zones and what surfaces are like, as they were given.
+    /// What stands for all in it but the bodies, as it was given.
     laid_down: u64,
 }
 
@@ -84,14 +84,14 @@ impl Scene {
 
     /// The same with a mesh that stands still.
     #[must_use]
-    pub fn with(mut self, mesh: Mesh) -> Scene {
-        self.meshes.push((mesh, Layers::FIRST));
-        self
+    pub fn with(self, mesh: Mesh) -> Scene {
+        self.with_on(Layers::FIRST, mesh)
     }
 
     /// The same with a mesh that stands still, for whoever touches these layers.
     #[must_use]
     pub fn with_on(mut self, layers: Layers, mesh: Mesh) -> Scene {
+        self.lay_down(&(mesh.stamp(When::tick(0, 0.0)), layers));
         self.meshes.push((mesh, layers));
         self
     }
@@ -150,6 +150,7 @@ impl Scene {
         let meshes = core::mem::take(&mut self.meshes).into_iter();
         self.meshes = meshes.map(|(mesh, layers)| (mesh.with_one_way(surface), layers)).collect();
         self.bodies.pass_from_below(surface);
+        self.lay_down(&surface);
         self.one_way.push(surface);
         self
     }
@@ -165,7 +166,9 @@ impl Scene {
     /// The same with a round pole, or a rope drawn taut, that stands still: all within `radius` of the way between two places.
     #[must_use]
     pub fn with_pole(mut self, from: DVec3, to: DVec3, radius: f32, surface: u16) -> Scene {
-        self.poles.push(Pole { from, to, radius, surface });
+        let pole = Pole { from, to, radius, surface };
+        self.lay_down(&pole);
+        self.poles.push(pole);
         self
     }
 
@@ -250,18 +253,11 @@ impl Scene {
         self.laid_down = print.value();
     }
 
-    /// What stands for the meshes, poles and bodies in it, for whoever asks.
-    fn print(&self, bodies: u64, when: When) -> Option<u64> {
+    /// What stands for all of it to whoever asks, where no body without a track may move from this tick on.
+    fn print(&self, when: When) -> Option<u64> {
         let mut print = Fingerprint::new();
-        for pole in &self.poles {
-            [pole.from, pole.to].iter().flat_map(|p| p.to_array()).for_each(|x| print.f64(x));
-            print.f32(pole.radius);
-            print.u64(u64::from(pole.surface));
-        }
-        print.u64(bodies);
-        for (mesh, layers) in &self.meshes {
-            print.u64(mesh.stamp(when)? ^ u64::from(layers.0) << 32);
-        }
+        print.u64(self.laid_down);
+        print.u64(self.bodies.stamp(when)?);
         [when.who.id, u64::from(when.who.touches.0)].iter().for_each(|x| print.u64(*x));
         Some(print.value())
     }
@@ -359,12 +355,11 @@ impl Terrain for Scene {
             return None;
         }
         // What stands still has stamps that say so; what has a track may be anywhere.
-        self.print(self.bodies.stamp(when).filter(|_| !self.bodies.has_tracks())?, when)
+        self.print(when).filter(|_| !self.bodies.has_tracks())
     }
 
     fn timetable(&self, when: When) -> Option<Timetable> {
-        let stamp = self.print(self.bodies.stamp(when)? ^ self.laid_down, when)?;
-        Some(Timetable { stamp, time: Some(self.time + when.number as f64 * when.dt) })
+        Some(Timetable { stamp: self.print(when)?, time: Some(self.time + when.number as f64 * when.dt) })
     }
 
     fn footing(&self, surface: u16) -> Footing {
