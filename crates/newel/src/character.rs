@@ -16,6 +16,7 @@ use crate::support::Underfoot;
 use crate::terrain::{Terrain, When};
 use crate::tuning::Tuning;
 use crate::under_way::UnderWay;
+use crate::walls::KnownWalls;
 use crate::workspace::Workspace;
 
 /// A clear place is looked for within so many times the character's height.
@@ -232,6 +233,9 @@ pub struct State {
     pub pressed: CoarseDirection,
     /// Which way it is stepping over something too blunt for its foot; of no meaning unless it is in mid-step.
     pub striding: CoarseDirection,
+    /// The walls that it slides along.
+    #[cfg_attr(feature = "serde", serde(default))]
+    pub walls: KnownWalls,
     /// How far that way its feet come down, metres; 0 unless it is in mid-step. On the way they are level.
     pub stride: f32,
     /// What the last tick remembers of standing still; of no meaning to a game.
@@ -502,6 +506,7 @@ impl Fingerprinted for State {
         print.u64(self.phase as u64);
         print.u64(self.stance as u64);
         self.asked.feed(print);
+        self.walls.feed(print);
         print.u64(u64::from(self.marks.0));
         print.u64(u64::from(self.immersed.0));
         [self.extra_jumps, self.air_dashes].iter().for_each(|x| print.u64(u64::from(*x)));

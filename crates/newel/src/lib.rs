@@ -131,6 +131,7 @@ pub use tuning::{
     Ledge, LowStance, OnGround, Rise, Size, Slide, Sprint, Stances, Steers, Stick, Submerged, Swim, Takes, Toward,
     Tuning, TuningError, TuningValues, Turn, Vault, WallJump, WallSlide, Ways,
 };
+pub use walls::KnownWalls;
 pub use workspace::Workspace;
 
 /// The code of the README, run as a test.

@@ -16,6 +16,7 @@ use crate::stance::{Asked, Stance};
 use crate::support::Underfoot;
 use crate::terrain::{Terrain, When};
 use crate::tuning::Tuning;
+use crate::walls::KnownWalls;
 use crate::workspace::Workspace;
 
 /// Where a character starts.
@@ -184,6 +185,7 @@ impl<M> Character<M> {
             flight: [0.0; 2],
             pressed: CoarseDirection::default(),
             striding: CoarseDirection::default(),
+            walls: KnownWalls::default(),
             stride: 0.0,
             gravity_factor: 1.0,
             coyote: 0.0,

@@ -18,6 +18,7 @@ use crate::run::Run;
 use crate::shape::Form;
 use crate::terrain::{Terrain, When};
 use crate::tuning::Tuning;
+use crate::walls::Walls;
 use crate::workspace::Workspace;
 
 /// One tick for any number of characters: what they share. Make one a tick and step each character with it.
@@ -146,6 +147,7 @@ impl<'a> Tick<'a> {
         let commands = slice.commands;
         let mut run = self.begin(slice, *state);
         run.gather();
+        run.walls = Walls::recalled(&state.walls, &run.near);
         run.mount();
         obey(&mut run, commands)?;
         // What is caught waits for a moment of the grid.

@@ -3,9 +3,11 @@
 use glam::{DVec3, Vec3};
 
 use crate::contact::closest::Feature;
+use crate::contact::key::ObstacleKey;
 use crate::contact::point::Contact;
 use crate::contact::slide::Planes;
 use crate::contact::surroundings::Surroundings;
+use crate::fingerprint::{Fingerprint, Fingerprinted};
 
 /// The most that are kept; a character wedged among more holds still anyway.
 const MOST: usize = 6;
@@ -13,15 +15,21 @@ const MOST: usize = 6;
 /// Normals closer than this are one wall: facets that share the edge touched differ by less.
 const ALIKE: f32 = 1e-5;
 
-/// And what touches from so nearly the same direction is the same wall in another gather.
-const ALIKE_STILL: f32 = 1e-4;
-
-/// Contacts hit in this tick that still touch.
+/// Contacts that were hit and still touch.
 #[derive(Clone, Copy, Debug, Default)]
 pub(crate) struct Walls {
     contacts: [Option<Contact>; MOST],
-    /// True where some were forgotten because they were known by a gather that is gone.
-    forgot: bool,
+}
+
+/// The walls that a character slides along, by name: what was hit and still touches.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+pub struct KnownWalls([ObstacleKey; MOST]);
+
+impl Fingerprinted for KnownWalls {
+    fn feed(&self, print: &mut Fingerprint) {
+        self.0.iter().take_while(|key| key.is_some()).for_each(|key| key.feed(print));
+    }
 }
 
 impl Walls {
@@ -37,7 +45,7 @@ impl Walls {
 
     /// Remembers a wall in the place of one that it goes on from.
     pub fn go_over(&mut self, was: &Contact, to: Contact) {
-        let mut others = Walls { forgot: self.forgot, ..Walls::default() };
+        let mut others = Walls::default();
         self.iter().filter(|c| !is_same(c, was)).for_each(|c| others.add(*c));
         others.add(to);
         *self = others;
@@ -48,35 +56,27 @@ impl Walls {
         self.iter().any(|c| is_same(c, contact))
     }
 
-    /// Forgets what no longer touches. What was known by a gather that is gone is known by what touches now from where that did: when there is
-    /// another gather depends on how long ticks are, and what is forgotten is met again.
-    pub fn refresh(&mut self, near: &mut Surroundings<'_>) {
-        if self.contacts[0].is_none() {
-            return;
-        }
+    /// Forgets what no longer touches.
+    pub fn refresh(&mut self, near: &Surroundings<'_>) {
         let reach = near.shape.touching();
-        if self.iter().any(|c| near.refreshed(c).is_none()) {
-            near.touch(reach);
-        }
-        let mut kept = Walls { forgot: self.forgot, ..Walls::default() };
-        for was in self.contacts.iter().flatten() {
-            match near.refreshed(was).or_else(|| touched_from(near, was)) {
-                Some(is) if is.gap <= reach => kept.add(is),
-                Some(_) => {}
-                None => kept.forgot = true,
-            }
-        }
+        let mut kept = Walls::default();
+        let still = self.iter().filter_map(|was| near.refreshed(was)).filter(|is| is.gap <= reach);
+        still.for_each(|is| kept.add(is));
         *self = kept;
     }
 
-    /// True where some were forgotten that may touch yet.
-    pub fn may_touch_more(&self) -> bool {
-        self.forgot
+    /// Of the walls that were known before those that still touch.
+    pub fn recalled(known: &KnownWalls, near: &Surroundings<'_>) -> Walls {
+        let mut walls = Walls::default();
+        let keys = known.0.iter().take_while(|key| key.is_some());
+        let touched = keys.filter_map(|key| near.contact_named(*key)).filter(|c| c.gap <= near.shape.touching());
+        touched.for_each(|contact| walls.add(contact));
+        walls
     }
 
-    /// The same, once.
-    pub fn has_forgotten(&mut self) -> bool {
-        core::mem::take(&mut self.forgot)
+    /// Their names.
+    pub fn known(&self) -> KnownWalls {
+        KnownWalls(self.contacts.map(|contact| contact.map_or(ObstacleKey::default(), |contact| contact.key)))
     }
 
     /// True where all of them still touch, and with their faces where they did, as far as can be known.
@@ -171,19 +171,10 @@ impl Walls {
     }
 }
 
-/// What touches now from where `was` did, as another gather has it.
-fn touched_from(near: &Surroundings<'_>, was: &Contact) -> Option<Contact> {
-    let like = |c: &&Contact| {
-        (c.normal - was.normal).length_squared() < ALIKE_STILL * ALIKE_STILL
-            && (c.face - was.face).length_squared() < ALIKE_STILL * ALIKE_STILL
-    };
-    near.contacts.iter().find(like).copied()
-}
-
 /// True for the same obstacle, or another facet that touches from the very same direction.
 fn is_same(a: &Contact, b: &Contact) -> bool {
     let alike = (a.normal - b.normal).length_squared() < ALIKE * ALIKE;
-    alike || (a.obstacle == b.obstacle && a.gathered == b.gathered)
+    alike || a.key == b.key
 }
 
 /// Adds a plane square to up whose contact closes at `closing`, and pushes `lead` faster, both times the length of `flat`. Left out is one whose

@@ -4,6 +4,7 @@ pub(crate) mod arcs;
 pub(crate) mod closest;
 pub(crate) mod grip;
 pub(crate) mod ground;
+pub(crate) mod key;
 pub(crate) mod lip;
 pub(crate) mod point;
 pub(crate) mod push;

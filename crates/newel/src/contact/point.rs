@@ -3,6 +3,7 @@
 use glam::{DVec3, Vec3};
 
 use super::closest::Feature;
+use super::key::ObstacleKey;
 use super::sweep::Obstacle;
 
 /// One place where the character touches, or nearly touches, something. In the coordinates of the patch.
@@ -28,6 +29,8 @@ pub(crate) struct Contact {
     pub lead: f64,
     /// Which facet or round, as of the gather `gathered`.
     pub obstacle: Obstacle,
+    /// The same by name, in any gather.
+    pub key: ObstacleKey,
     /// The gather that the obstacle's index belongs to.
     pub gathered: u32,
 }

@@ -3,6 +3,7 @@
 use glam::{DVec3, Vec3};
 
 use super::closest::{Closest, Feature, is_beyond, to_facet, to_round};
+use super::key::ObstacleKey;
 use super::point::{Asked, Contact};
 use super::surroundings::Surroundings;
 use super::sweep::{Hit, Obstacle};
@@ -72,13 +73,19 @@ impl Surroundings<'_> {
         }
     }
 
-    /// The same contact as it is at the present place.
-    /// `None` where the patch has been gathered afresh since.
+    /// The same contact as it is at the present place; `None` where nothing of that name is near.
     pub fn refreshed(&self, contact: &Contact) -> Option<Contact> {
         if contact.gathered != self.gathers {
-            return None;
+            return self.contact_named(contact.key);
         }
         Some(self.at_obstacle(contact.obstacle))
+    }
+
+    /// How the obstacle with a name is touched at the present place, or how far off it is: the nearest where a terrain gives one name to
+    /// several.
+    pub fn contact_named(&self, key: ObstacleKey) -> Option<Contact> {
+        let contacts = key.find(self.patch).map(|obstacle| self.at_obstacle(obstacle));
+        contacts.reduce(|a, b| if b.gap < a.gap { b } else { a })
     }
 
     /// How an obstacle is touched, or how far it is, at the present place.
@@ -142,6 +149,7 @@ fn facet_contact(cores: &Cores, patch: &Patch, index: usize, found: &Closest, ga
         velocity: DVec3::ZERO,
         lead: 0.0,
         obstacle: Obstacle::Facet(index),
+        key: ObstacleKey::of(patch, Obstacle::Facet(index)),
         gathered,
     }
 }
@@ -159,6 +167,7 @@ fn round_contact(patch: &Patch, index: usize, found: &Closest, gathered: u32) ->
         velocity: DVec3::ZERO,
         lead: 0.0,
         obstacle: Obstacle::Round(index),
+        key: ObstacleKey::of(patch, Obstacle::Round(index)),
         gathered,
     }
 }

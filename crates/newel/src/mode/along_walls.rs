@@ -28,13 +28,9 @@ pub(super) fn while_pushed_round(run: &Run<'_>, own: DVec3, span: f64) -> f64 {
 ///
 /// Without it a piece of way would begin with the hair that is left to a wall, as often as the ticks have it.
 pub(super) fn touched_already(run: &mut Run<'_>, path: &Path) -> Option<Contact> {
-    // What is walked or landed on is no wall; but to whoever floats a floor is one as well. And what was known by a gather that is gone
-    // has been forgotten, and would be entered, hair by hair, by whoever only floats against it, or slips off it: it is met again.
+    // What is walked or landed on is no wall; but to whoever floats a floor is one as well.
     let floats = floats(run);
     let slips = run.ground.support == Support::Slipping;
-    if run.walls.has_forgotten() && (floats || slips) {
-        run.unmet = MOST_TOUCHED;
-    }
     run.unmet = run.unmet.checked_sub(1)?;
     run.near.touch(run.near.shape.touching());
     let (limits, up, near) = (run.staying, run.me.up, &run.near);

@@ -261,7 +261,7 @@ impl<'r> ModeCx<'_, 'r> {
     /// Straight on, along walls.
     fn go(&mut self) -> Option<Contact> {
         let run = &mut *self.run;
-        run.walls.refresh(&mut run.near);
+        run.walls.refresh(&run.near);
         let planes = run.walls.planes();
         if planes.close_in() {
             run.me.velocity = DVec3::ZERO;

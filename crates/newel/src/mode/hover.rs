@@ -88,7 +88,7 @@ fn wanted_rise(run: &mut Run<'_>, tuned: &Hover) -> f64 {
 /// Floats for at most `span` seconds; returns the seconds used.
 pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     let Some(tuned) = run.tuning.values().hover else { return span };
-    run.walls.refresh(&mut run.near);
+    run.walls.refresh(&run.near);
     let planes = run.walls.planes();
     if planes.close_in() {
         return run.closed_in(span);
@@ -134,7 +134,7 @@ fn ramp(run: &mut Run<'_>, tuned: &Hover, velocity: DVec3, allowed: impl Fn(DVec
 fn touch(run: &mut Run<'_>, contact: &Contact) {
     run.flip();
     impact::on_wall(run, contact);
-    run.walls.refresh(&mut run.near);
+    run.walls.refresh(&run.near);
     run.walls.add(*contact);
     run.me.velocity = run.walls.planes().admissible(run.me.velocity);
 }

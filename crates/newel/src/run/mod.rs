@@ -536,6 +536,7 @@ impl<'a> Run<'a> {
         self.me.position = self.me.keeps.held(self.near.place, self.me.position);
         self.me.ground = Underfoot::of(&self.ground, self.me.position);
         self.me.clock = self.start_clock + self.dt;
+        self.me.walls = self.walls.known();
         (self.me, self.told)
     }
 }

@@ -248,6 +248,11 @@ impl Patch {
         self.bodies.get(usize::from(index)).copied().unwrap_or(Body::WORLD)
     }
 
+    /// The game's own name of the body that an index of a facet or round names.
+    pub(crate) fn body_name(&self, index: u16) -> u64 {
+        if index == 0 { 0 } else { self.bodies.get(usize::from(index)).map_or(u64::MAX, |body| body.id) }
+    }
+
     /// Puts what was gathered into the one order that every run sees, whatever order the terrain answered in.
     pub(crate) fn sort(&mut self) {
         // The world alone is the rule, and needs no looking up of names.

@@ -25,7 +25,7 @@ use crate::walls::Walls;
 /// Moves through the air for at most `span` seconds; returns the seconds used.
 pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     let up = run.up();
-    run.walls.refresh(&mut run.near);
+    run.walls.refresh(&run.near);
     if let Some(decision) = held_up(run) {
         touch_down(run, &decision);
         return 0.0;
@@ -137,7 +137,7 @@ fn touched(run: &mut Run<'_>, contact: &Contact) {
         return;
     }
     impact::on_wall(run, contact);
-    run.walls.refresh(&mut run.near);
+    run.walls.refresh(&run.near);
     run.walls.add(*contact);
     run.me.velocity = run.walls.in_air(run.me.up).admissible(run.me.velocity);
 }
@@ -165,8 +165,8 @@ fn look_underfoot(run: &mut Run<'_>) {
     if run.ground.support == Ground::default().support {
         return;
     }
-    run.walls.refresh(&mut run.near);
-    if run.walls.leaning(run.me.up).is_none() && !run.walls.may_touch_more() {
+    run.walls.refresh(&run.near);
+    if run.walls.leaning(run.me.up).is_none() {
         run.ground = Ground::default();
     }
 }

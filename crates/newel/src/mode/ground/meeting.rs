@@ -15,7 +15,7 @@ use crate::walls::LEVEL;
 pub(super) fn meet(run: &mut Run<'_>, contact: &Contact, rest: f64) -> f64 {
     run.flip();
     // As they are from here: on an arc they have turned.
-    run.walls.refresh(&mut run.near);
+    run.walls.refresh(&run.near);
     let flat = flat_velocity(run.me.velocity, run.up());
     let here = run.near.ground(&run.staying);
     run.near.ease_out();

@@ -51,7 +51,7 @@ fn walk(run: &mut Run<'_>, span: f64) -> f64 {
     if run.me.stride > 0.0 {
         return stride::advance(run, span);
     }
-    run.walls.refresh(&mut run.near);
+    run.walls.refresh(&run.near);
     if let Some(used) = guard::along_the_lip(run, span) {
         return used;
     }

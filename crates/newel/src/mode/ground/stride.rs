@@ -24,7 +24,7 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     let (up, from, start) = (run.me.up, run.near.place, run.near.time());
     let most = most_rise(run).max(0.0);
     let raise = if most > 0.0 { run.near.push(up * most).0 * most } else { 0.0 };
-    run.walls.refresh(&mut run.near);
+    run.walls.refresh(&run.near);
     let ramp = walking(run);
     let along = run.me.striding.direction().as_dvec3();
     let going = if ramp.start() == DVec3::ZERO { ramp.at(span) } else { ramp.start() };

@@ -59,7 +59,7 @@ pub(in crate::mode) fn creep(
     mut holds: impl FnMut(&mut Run<'_>, &Contact) -> bool,
 ) -> Crept {
     run.leave_foothold();
-    run.walls.refresh(&mut run.near);
+    run.walls.refresh(&run.near);
     if run.is_to_and_fro() {
         // Along the very border of two facets each ends the way along the other: what is held is pressed against anyway.
         run.walls = Walls::default();
@@ -112,7 +112,7 @@ pub(in crate::mode) fn creep_freely(
     span: f64,
     mut holds: impl FnMut(&mut Run<'_>) -> bool,
 ) -> Crept {
-    run.walls.refresh(&mut run.near);
+    run.walls.refresh(&run.near);
     let planes = run.walls.planes();
     let velocity = planes.admissible(run.me.velocity);
     let (velocity, ramp) = ramp(creep, &planes, velocity);

@@ -31,7 +31,7 @@ use crate::tuning::Swim;
 pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     let (Some(tuned), Some(line)) = (run.tuning.values().swim, run.waterline()) else { return span };
     run.refresh_ride();
-    run.walls.refresh(&mut run.near);
+    run.walls.refresh(&run.near);
     let planes = run.walls.planes_against(run.carried);
     if planes.close_in() {
         return run.closed_in(span);
