@@ -147,7 +147,10 @@ impl<'a> Tick<'a> {
         let commands = slice.commands;
         let mut run = self.begin(slice, *state);
         run.gather();
-        run.walls = Walls::recalled(&state.walls, &run.near);
+        // Where motion is decided in any case, walls are met anew: what stood against a step or a ledge may stand no longer.
+        if !Moment::at(state.clock).is_stride() {
+            run.walls = Walls::recalled(&state.walls, &run.near);
+        }
         run.mount();
         obey(&mut run, commands)?;
         // What is caught waits for a moment of the grid.

@@ -339,10 +339,14 @@ impl<'a> Surroundings<'a> {
         Some((time, hit))
     }
 
-    /// Back to something that it is led round, by the hair that the way round it was off.
+    /// Back to something that it is led round, by the hair that the way round it was off, where nothing else is in the way of that.
     pub fn press_back(&mut self, contact: &Contact) {
         if contact.gap > self.shape.tolerance() && contact.gap <= self.shape.touching() {
-            self.push(contact.normal * -contact.gap);
+            let from = self.place;
+            let (_, met) = self.push(contact.normal * -contact.gap);
+            if met.is_some_and(|other| other.key != contact.key) {
+                self.place = from;
+            }
         }
     }
 

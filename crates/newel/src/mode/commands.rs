@@ -14,6 +14,7 @@ use crate::math::{direction, flatten};
 use crate::outcome::EventKind;
 use crate::run::Run;
 use crate::spawn::keeps_to;
+use crate::walls::Walls;
 
 /// Does what the game commands, in order.
 pub(crate) fn obey(run: &mut Run<'_>, commands: &[Command]) -> Result<(), TickError> {
@@ -56,7 +57,11 @@ pub(crate) fn obey(run: &mut Run<'_>, commands: &[Command]) -> Result<(), TickEr
             Command::FlipGravity => run.me.weight = -run.me.weight,
             Command::Cling(on) => run.me.marks.set_clings(on),
             Command::Plane { normal } => keep_to(run, normal)?,
-            Command::Launch(launch) => throw(run, &launch),
+            Command::Launch(launch) => {
+                throw(run, &launch);
+                // It is another motion from here on.
+                run.walls = Walls::default();
+            }
             // Made in its own time, with those of the intent.
             Command::Change(_) => {}
         }

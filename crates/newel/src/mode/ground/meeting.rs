@@ -19,6 +19,8 @@ pub(super) fn meet(run: &mut Run<'_>, contact: &Contact, rest: f64) -> f64 {
     let flat = flat_velocity(run.me.velocity, run.up());
     let here = run.near.ground(&run.staying);
     run.near.ease_out();
+    // As it is at this very place: a sweep tells of a touch a hair before.
+    let contact = &run.near.refreshed(contact).unwrap_or(*contact);
     let slope = main_slope(&here.footholds, flat, run);
     // Between an edge underfoot and a ceiling each would turn it to the other for ever: then both are walls.
     let turns = !run.is_to_and_fro();

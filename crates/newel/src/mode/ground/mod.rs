@@ -219,7 +219,10 @@ fn arrive(run: &mut Run<'_>, walk: &Walk, trail: &Trail, used: f64) -> (DVec3, f
     let over = walk.over.filter(|(_, gathers)| *gathers == run.near.gathers);
     let found = over.and_then(|(facet, _)| run.near.still_on(facet, &run.staying)).or_else(|| settle_down(run));
     match found {
-        Some(found) => (before, stand_at_the_end(run, walk, trail, (found, used))),
+        Some(found) => {
+            let found = rolling::as_far_as_meant(run, walk, (trail, used), found);
+            (before, stand_at_the_end(run, walk, trail, (found, used)))
+        }
         None if run.guarded => (before, guard::hold_back(run, walk, trail, used)),
         None => (before, losing::at_last_support(run, trail, &walk.velocities, used)),
     }

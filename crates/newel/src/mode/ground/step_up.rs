@@ -176,6 +176,10 @@ fn roll_on(
     let lifted = run.near.place;
     run.near.push(up * -raise);
     let mut found = settle_down(run)?;
+    // What leads aside on the way down leads back to where it came from.
+    if flatten((run.near.place - lifted).as_vec3(), up).length() > run.near.shape.touching() {
+        return None;
+    }
     if let Some(rim) = boards.filter(|rim| rim.body != found.ground.body) {
         // So little later what it left touches as well: that takes it back no more than it would have held it.
         found.ground = rim;
