@@ -12,6 +12,9 @@ use crate::fingerprint::{Fingerprint, Fingerprinted};
 /// The most that are kept; a character wedged among more holds still anyway.
 const MOST: usize = 6;
 
+/// Of these so many are known to the next tick.
+const MOST_KNOWN: usize = 4;
+
 /// Normals closer than this are one wall: facets that share the edge touched differ by less.
 const ALIKE: f32 = 1e-5;
 
@@ -21,10 +24,10 @@ pub(crate) struct Walls {
     contacts: [Option<Contact>; MOST],
 }
 
-/// The walls that a character slides along, by name: what was hit and still touches.
+/// The walls that a character slides along, by name: what was hit and still touches. No more are kept from one tick to the next.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
-pub struct KnownWalls([ObstacleKey; MOST]);
+pub struct KnownWalls([ObstacleKey; MOST_KNOWN]);
 
 impl Fingerprinted for KnownWalls {
     fn feed(&self, print: &mut Fingerprint) {
@@ -76,7 +79,7 @@ impl Walls {
 
     /// Their names.
     pub fn known(&self) -> KnownWalls {
-        KnownWalls(self.contacts.map(|contact| contact.map_or(ObstacleKey::default(), |contact| contact.key)))
+        KnownWalls(core::array::from_fn(|i| self.contacts[i].map_or(ObstacleKey::default(), |contact| contact.key)))
     }
 
     /// True where all of them still touch, and with their faces where they did, as far as can be known.

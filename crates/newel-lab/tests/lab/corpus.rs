@@ -54,7 +54,7 @@ fn meshes_of_any_numbers_are_refused_or_usable() {
 
 #[test]
 fn whatever_is_thrown_about_stays_finite_and_over_the_floor() {
-    replay("tick", harness::tick, 3000);
+    replay("tick", harness::tick, 1000);
 }
 
 #[test]

@@ -3,7 +3,7 @@
 use std::f64::consts::TAU;
 
 use crate::common::oracle::Dice;
-use crate::common::{SIX_RATES, World};
+use crate::common::{SIX_RATES, World, sample};
 use newel::glam::{DQuat, DVec3, Vec3};
 use newel::{
     Character, Ending, Intent, Key, Mesh, Mode, Modifiers, Patch, Runner, Scene, SceneError, Solid, Spawn, Terrain,
@@ -102,7 +102,7 @@ fn ten_thousand_turns_on_a_turntable_end_where_they_began() {
         let mut scene = scene.clone();
         let mut hero = Character::spawn(&scene, &tuning, Spawn::at([2.0, 0.0, 1.0])).unwrap();
         let (mut work, modifiers, began) = (Workspace::new(), Modifiers::default(), hero.clone());
-        for tick in 0..(10_000.0 * rate) as u64 {
+        for tick in 0..(sample(10_000) as f64 * rate) as u64 {
             scene.time = tick as f64 / rate;
             let step = Tick { number: 0, terrain: &scene, tuning: &tuning, modifiers: &modifiers, dt: 1.0 / rate };
             step.step(&mut work, &mut hero, &Intent::default(), &[]).unwrap();

@@ -1,13 +1,13 @@
 //! Nothing passes through anything, and nothing free is stopped.
 
 use crate::common::oracle::{Dice, segment_to_triangle};
-use crate::common::{Walk, World, every_frame};
+use crate::common::{Walk, World, every_frame, sample};
 use newel::glam::{DVec3, Vec3};
 use newel::{Character, Command, Intent, Launch, Mesh, Modifiers, Spawn, Tick, Tuning, Workspace};
 
 /// Moves in all rooms together.
-const MOVES: u32 = 1_500_000;
-const ROOMS: u32 = 300;
+const MOVES: u64 = 1_500_000;
+const ROOMS: u64 = 300;
 
 /// Up: upright, with gravity along +x, and oblique.
 const UPS: [DVec3; 3] = [DVec3::Y, DVec3::NEG_X, DVec3::new(0.48, 0.6, -0.64)];
@@ -108,11 +108,11 @@ fn a_million_fast_moves_in_closed_rooms_let_nothing_out() {
     let mut deepest = f64::INFINITY;
     let mut work = Workspace::new();
     for seed in 0..ROOMS {
-        let mut dice = Dice(u64::from(seed));
+        let mut dice = Dice(seed);
         let room = Room::new(&mut dice);
         let up = UPS[seed as usize % UPS.len()];
         let Some(mut hero) = room.spawn(&tuning, up) else { continue };
-        for number in 0..u64::from(MOVES / ROOMS) {
+        for number in 0..sample(MOVES / ROOMS) {
             let speed = dice.magnitude(1.0, 1000.0);
             let t = room.triangles[dice.pick(room.triangles.len())];
             // At a corner, along an edge, into a face, or anywhere.
@@ -140,7 +140,7 @@ fn a_million_fast_moves_in_closed_rooms_let_nothing_out() {
         }
     }
     println!("{moves} moves, deepest {:.4} mm under the surface (the skin is {} mm)", -deepest * 1e3, skin * 1e3);
-    assert!(moves >= 1_000_000);
+    assert!(moves >= sample(1_000_000));
 }
 
 #[test]

@@ -3,7 +3,7 @@
 
 use crate::common::oracle::Dice;
 use crate::common::scenes::Ascent;
-use crate::common::{SIX_RATES, World};
+use crate::common::{SIX_RATES, World, sample};
 use newel::glam::{DQuat, DVec3, Vec2, Vec3};
 use newel::{
     Button, Climb, Effect, Ending, EventKind, Heading, Hold, HoldEnd, Intent, Key, Ledge, Mode, Scene, Stance, Takes,
@@ -103,10 +103,9 @@ fn lost(kind: &EventKind) -> bool {
 
 #[test]
 fn climbed_about_at_random_nothing_is_passed_through_and_nothing_ends_without_a_cause() {
-    const TICKS: u64 = 1_000_000;
     let (mut ticks, mut seed, mut deepest, mut wrong) = (0u64, 0u64, 0.0f64, Vec::new());
     let mut spent = [0u64; 7];
-    while ticks < TICKS {
+    while ticks < sample(1_000_000) {
         seed += 1;
         let mut dice = Dice(seed * 101 + 7);
         let (scene, world, moves) = scaffold(&mut dice);

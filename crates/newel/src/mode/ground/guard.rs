@@ -73,12 +73,12 @@ pub(super) fn hold_back(run: &mut Run<'_>, walk: &Walk, trail: &Trail, used: f64
         carries
     });
     trail.stand_at(run, place, held);
-    run.me.velocity = walk.velocities.velocity_at(held);
+    run.me.velocity = walk.path.velocity_at(held);
     if let Some(found) = settle_down(run) {
         stand_on(run, &found);
     } else if !is_carried_here(run) {
         // Pushed off it, or where it is gone, there is nothing to hold it back to.
-        return losing::at_last_support(run, trail, &walk.velocities, used);
+        return losing::at_last_support(run, trail, &walk.path, used);
     }
     run.lip_at = Some(run.near.place);
     run.held_at = run.lip_at;
@@ -87,7 +87,7 @@ pub(super) fn hold_back(run: &mut Run<'_>, walk: &Walk, trail: &Trail, used: f64
     let met = if held < HARDLY { until_met(run, used - held) } else { None };
     match met {
         None => held,
-        Some(waited) if waited < HARDLY => losing::at_last_support(run, trail, &walk.velocities, used),
+        Some(waited) if waited < HARDLY => losing::at_last_support(run, trail, &walk.path, used),
         Some(waited) => held + wait(run, waited),
     }
 }

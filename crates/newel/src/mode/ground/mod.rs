@@ -77,8 +77,8 @@ fn walk(run: &mut Run<'_>, span: f64) -> f64 {
     if !run.me.mode.is_on_ground() {
         return used;
     }
-    if !run.guarded && crest::turned(run, walk.velocities.velocity_at(used)).is_some() {
-        return crest::fly_off(run, &trail, &walk.velocities, used, (thrown, told));
+    if !run.guarded && crest::turned(run, walk.path.velocity_at(used)).is_some() {
+        return crest::fly_off(run, &trail, &walk.path, used, (thrown, told));
     }
     let drop = (run.near.place - before).dot(run.up()) as f32;
     if drop.abs() > 0.1 * run.staying.step {
@@ -143,8 +143,6 @@ struct Walk {
     ramp: Ramp,
     corner: Option<Corner>,
     path: Path,
-    /// What its velocities are; where the foot rolls over an edge its path is longer, or shorter, than they say.
-    velocities: Path,
     /// The facet that the foot is over at its end, as of which gather, where that is known.
     over: Option<(usize, u32)>,
 }
@@ -158,11 +156,10 @@ impl Walk {
         let path = Path { span: run.smooth(&path, span), ..path };
         let (path, over) = until_the_bend(run, &ramp, path);
         let over = over.filter(|_| corner.is_none()).map(|facet| (facet, run.near.gathers));
-        let velocities = corner.map_or(path, |c| c.bent(path, slope, up));
-        let path = if corner.is_some() { velocities } else { rolling::as_it_rolls(run, path) };
+        let path = corner.map_or(path, |c| c.bent(path, slope, up));
         let deep = swim::on_ground_ahead(run, &path);
         let (path, over) = if deep < path.span { (Path { span: deep, ..path }, None) } else { (path, over) };
-        Walk { slope, ramp, corner, path, velocities, over }
+        Walk { slope, ramp, corner, path, over }
     }
 
     /// The flat velocity after `used` seconds of it.
@@ -224,6 +221,6 @@ fn arrive(run: &mut Run<'_>, walk: &Walk, trail: &Trail, used: f64) -> (DVec3, f
             (before, stand_at_the_end(run, walk, trail, (found, used)))
         }
         None if run.guarded => (before, guard::hold_back(run, walk, trail, used)),
-        None => (before, losing::at_last_support(run, trail, &walk.velocities, used)),
+        None => (before, losing::at_last_support(run, trail, &walk.path, used)),
     }
 }

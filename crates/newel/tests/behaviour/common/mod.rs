@@ -16,6 +16,11 @@ use newel::{
     RayHit, Readout, Spawn, Terrain, Tick, Timed, Tuning, When, Workspace,
 };
 
+/// A third of so many cases, so that all tests take minutes; all of them where `NEWEL_TESTS` is `full`.
+pub fn sample(cases: u64) -> u64 {
+    if std::env::var("NEWEL_TESTS").is_ok_and(|tests| tests == "full") { cases } else { cases.div_ceil(3) }
+}
+
 /// Triangles being put together.
 #[derive(Clone, Default)]
 pub struct World {
