@@ -162,7 +162,7 @@ impl Run<'_> {
     /// Something is in the way that is neither gone round nor stood on: along it.
     pub(in crate::mode) fn slide_along(&mut self, contact: &Contact) {
         impact::on_wall(self, contact);
-        self.walls.refresh(&mut self.near);
+        self.walls.refresh(&self.near);
         self.walls.add(*contact);
         self.me.velocity = self.walls.planes_against(self.carried).admissible(self.me.velocity);
     }
