@@ -233,11 +233,11 @@ pub struct State {
     pub pressed: CoarseDirection,
     /// Which way it is stepping over something too blunt for its foot; of no meaning unless it is in mid-step.
     pub striding: CoarseDirection,
-    /// The walls that it slides along.
-    #[cfg_attr(feature = "serde", serde(default))]
-    pub walls: KnownWalls,
     /// How far that way its feet come down, metres; 0 unless it is in mid-step. On the way they are level.
     pub stride: f32,
+    /// The walls that it slides along, at most four.
+    #[cfg_attr(feature = "serde", serde(default))]
+    pub walls: KnownWalls,
     /// What the last tick remembers of standing still; of no meaning to a game.
     #[cfg_attr(feature = "serde", serde(default))]
     pub rest: Rest,

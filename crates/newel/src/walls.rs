@@ -24,7 +24,7 @@ pub(crate) struct Walls {
     contacts: [Option<Contact>; MOST],
 }
 
-/// The walls that a character slides along, by name: what was hit and still touches. No more are kept from one tick to the next.
+/// The walls that a character slides along, by name: what was hit and still touched when the tick ended.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub struct KnownWalls([ObstacleKey; MOST_KNOWN]);
@@ -177,7 +177,9 @@ impl Walls {
 /// True for the same obstacle, or another facet that touches from the very same direction.
 fn is_same(a: &Contact, b: &Contact) -> bool {
     let alike = (a.normal - b.normal).length_squared() < ALIKE * ALIKE;
-    alike || a.key == b.key
+    // A terrain may give one name to several: in one gather the places in it tell them apart.
+    let is_one = if a.gathered == b.gathered { a.obstacle == b.obstacle } else { a.key == b.key };
+    alike || is_one
 }
 
 /// Adds a plane square to up whose contact closes at `closing`, and pushes `lead` faster, both times the length of `flat`. Left out is one whose

@@ -156,7 +156,7 @@ fn smoothness(file: &Path) -> Drawn {
         }
         let worst = points.iter().map(|p| p.1.abs()).fold(0.0, f64::max);
         println!("smoothness at {rate} Hz: at most {worst:.4} mm off the exact support height");
-        bound(worst <= 0.011, "a walk is off the exact support height by more than 0.011 mm")?;
+        bound(worst <= 0.01, "a walk is off the exact support height by more than 0.01 mm")?;
         lines.push((rate, colour, width, points));
     }
     draw_to(file, "Over slivers, rolling facets and stairs at 4.5 m/s", |root| {

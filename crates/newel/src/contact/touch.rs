@@ -76,16 +76,20 @@ impl Surroundings<'_> {
     /// The same contact as it is at the present place; `None` where nothing of that name is near.
     pub fn refreshed(&self, contact: &Contact) -> Option<Contact> {
         if contact.gathered != self.gathers {
-            return self.contact_named(contact.key);
+            // Of several with one name it is the one that is touched from there.
+            let alike = |c: &Contact| c.normal.dot(contact.normal);
+            return self.named(contact.key).reduce(|a, b| if alike(&b) > alike(&a) { b } else { a });
         }
         Some(self.at_obstacle(contact.obstacle))
     }
 
-    /// How the obstacle with a name is touched at the present place, or how far off it is: the nearest where a terrain gives one name to
-    /// several.
+    /// How the obstacle with a name is touched at the present place, or how far off it is: the nearest of several with that name.
     pub fn contact_named(&self, key: ObstacleKey) -> Option<Contact> {
-        let contacts = key.find(self.patch).map(|obstacle| self.at_obstacle(obstacle));
-        contacts.reduce(|a, b| if b.gap < a.gap { b } else { a })
+        self.named(key).reduce(|a, b| if b.gap < a.gap { b } else { a })
+    }
+
+    fn named(&self, key: ObstacleKey) -> impl Iterator<Item = Contact> {
+        key.find(self.patch).map(|obstacle| self.at_obstacle(obstacle))
     }
 
     /// How an obstacle is touched, or how far it is, at the present place.

@@ -59,7 +59,7 @@ pub(crate) fn obey(run: &mut Run<'_>, commands: &[Command]) -> Result<(), TickEr
             Command::Plane { normal } => keep_to(run, normal)?,
             Command::Launch(launch) => {
                 throw(run, &launch);
-                // It is another motion from here on.
+                // It goes another way: what it slid along is no wall to that before it is met.
                 run.walls = Walls::default();
             }
             // Made in its own time, with those of the intent.

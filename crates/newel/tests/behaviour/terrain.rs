@@ -212,3 +212,48 @@ fn two_terrains_side_by_side_are_as_one_of_both() {
     assert!((&still, &still).stamp(when).is_some() && (&still, &moving).stamp(when).is_none());
     assert_ne!((&still, &still).stamp(when), still.stamp(when));
 }
+
+/// A level all of whose facets have one name, as a game gives that counts none.
+struct Nameless(newel::Mesh);
+
+impl Terrain for Nameless {
+    fn gather(&self, when: When, patch: &mut Patch) {
+        let (low, high) = patch.world_bounds();
+        let near = Patch::of(&self.0, when, low, high);
+        let apart = (near.origin() - patch.origin()).as_vec3();
+        let moved = |corner: Vec3| apart + corner;
+        for facet in near.facets().iter().filter_map(|f| newel::Facet::new(moved(f.a), moved(f.b), moved(f.c))) {
+            patch.add_facet(facet);
+        }
+    }
+
+    fn cast(&self, when: When, from: DVec3, along: Vec3, length: f64) -> Option<RayHit> {
+        self.0.cast(when, from, along, length)
+    }
+}
+
+#[test]
+fn in_a_corner_of_facets_without_names_it_holds_still() {
+    let room =
+        World::new().floor(20.0, 0.0).block([2.0, 0.0, -9.0], [3.0, 3.0, 9.0]).block([-9.0, 0.0, 2.0], [9.0, 3.0, 3.0]);
+    let (room, tuning) = (Nameless(room.mesh()), Tuning::walker());
+    for rate in SIX_RATES {
+        let mut hero = Character::spawn(&room, &tuning, [0.0; 3]).unwrap();
+        let (mut work, modifiers) = (Workspace::new(), Modifiers::default());
+        let mut queries = 0;
+        for number in 0..(3.0 * rate) as u64 {
+            let tick = Tick { number, terrain: &room, tuning: &tuning, modifiers: &modifiers, dt: 1.0 / rate };
+            let outcome = tick.step(&mut work, &mut hero, &Intent::toward(Vec3::new(0.8, 0.0, 0.6)), &[]).unwrap();
+            assert!(!outcome.events.iter().any(|e| matches!(e.kind, EventKind::TimeDropped { .. })), "{rate} Hz");
+            if hero.clock > 2.0 {
+                queries = queries.max(work.take_queries());
+                assert_eq!(hero.velocity, DVec3::ZERO, "{rate} Hz");
+                let off = (hero.position - DVec3::new(1.7, 0.0, 1.7)).length();
+                assert!(off < 1e-4, "{rate} Hz: {}", hero.position);
+            }
+            work.take_queries();
+        }
+        println!("{rate} Hz: {queries} queries at most in the corner");
+        assert!(queries < 100, "{rate} Hz: {queries}");
+    }
+}

@@ -46,6 +46,8 @@ pub(super) fn as_far_as_meant(
     }
     let settled = run.near.place;
     run.near.push((last * (left / last.length())).as_vec3());
+    // Off what bends away by as little as counts as settled it would stay off.
+    run.near.push(run.me.up * -run.near.shape.touching());
     settle_down(run).unwrap_or_else(|| {
         run.near.place = settled;
         found
