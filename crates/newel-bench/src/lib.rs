@@ -260,8 +260,8 @@ impl Terrain for Land {
         }
     }
 
-    fn stamp(&self, when: When) -> Option<u64> {
-        self.mesh.stamp(when).filter(|_| self.doing == Doing::Resting)
+    fn stamp(&self, when: When, within: (DVec3, DVec3)) -> Option<u64> {
+        self.mesh.stamp(when, within).filter(|_| self.doing == Doing::Resting)
     }
 
     fn hold(&self, surface: u16) -> Hold {

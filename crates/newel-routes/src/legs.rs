@@ -71,10 +71,10 @@ impl Terrain for AtOnce<'_> {
     fn gather(&self, when: When, patch: &mut Patch) {
         self.0.gather(when, patch);
     }
-    fn stamp(&self, when: When) -> Option<u64> {
-        self.0.stamp(when)
+    fn stamp(&self, when: When, within: (DVec3, DVec3)) -> Option<u64> {
+        self.0.stamp(when, within)
     }
-    fn timetable(&self, _: When) -> Option<Timetable> {
+    fn timetable(&self, _: When, _: (DVec3, DVec3)) -> Option<Timetable> {
         None
     }
     fn footing(&self, surface: u16) -> Footing {

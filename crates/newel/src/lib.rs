@@ -71,6 +71,7 @@ mod moment;
 mod motion;
 mod outcome;
 mod plane;
+mod region;
 mod rest;
 mod run;
 mod runner;

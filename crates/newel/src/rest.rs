@@ -1,7 +1,7 @@
 //! What stands still on terrain that has not changed need not be asked again.
 //!
 //! A tick that left a character at rest exactly as it was would do so again, from the same place, on the same terrain,
-//! with the same tuning. Where the terrain says which terrain it is ([`Terrain::stamp`]), the state remembers that much, and
+//! with the same tuning. Where the terrain says which terrain it is near by ([`Terrain::stamp`]), the state remembers that much, and
 //! the next such tick only lets time pass: the same bits for a thirtieth of the cost and less.
 
 use glam::{DVec3, Vec3};
@@ -10,6 +10,7 @@ use crate::character::{Mode, Rest, State};
 use crate::coarse::CoarseDirection;
 use crate::command::Command;
 use crate::drive::intent::Intent;
+use crate::region::Region;
 use crate::run::has_grid_moment;
 use crate::step::Tick;
 
@@ -25,8 +26,8 @@ impl Tick<'_> {
         state.rest.0 != 0 && wants_nothing && self.rest_of(state).0 == state.rest.0
     }
 
-    /// What to remember of a tick that led from `before` to `after`.
-    pub(crate) fn remember(&self, before: &State, after: &State) -> Rest {
+    /// What to remember of a tick that led from `before` to `after`, for which the terrain was asked about `asked`.
+    pub(crate) fn remember(&self, before: &State, after: &State, asked: &Region) -> Rest {
         let at_rest = after.mode == Mode::Ground && after.velocity == DVec3::ZERO;
         // What waits for room asks again.
         let unchanged = at_rest
@@ -38,13 +39,15 @@ impl Tick<'_> {
             && after.carried == Vec3::ZERO
             && after.immersed.is_zero()
             && !after.marks.under_water()
-            && State { clock: before.clock, ..*after } == *before;
+            && State { clock: before.clock, ..*after } == *before
+            && Region::about(after, self.tuning).holds(asked);
         if unchanged { self.rest_of(after) } else { Rest::default() }
     }
 
     /// Everything that decides whether standing still here goes on as it is; zero where the terrain does not say.
     fn rest_of(&self, state: &State) -> Rest {
-        let Some(terrain) = self.terrain.stamp(self.when()) else { return Rest::default() };
+        let within = Region::about(state, self.tuning).corners();
+        let Some(terrain) = self.terrain.stamp(self.when(), within) else { return Rest::default() };
         // After SplitMix64 by Steele, Lea and Flood, 2014: every bit of every word reaches every bit of the result.
         let mix = |hash: u64, word: u64| {
             let mixed = (hash ^ word).wrapping_mul(0xBF58_476D_1CE4_E5B9);

@@ -14,6 +14,7 @@ use crate::explain::Listener;
 use crate::mode::CustomMode;
 use crate::moment::Moment;
 use crate::outcome::Telling;
+use crate::region::Region;
 use crate::run::sensing::{Stretch, into_tick};
 use crate::step::{Slice, Tick};
 use crate::under_way::{Held, Plan, Told, UnderWay};
@@ -31,32 +32,54 @@ impl Tick<'_> {
         work.begin();
         let start = Moment::at(character.state.clock);
         let (end, remainder) = start.end_of_tick(self.dt, character.remainder);
-        let table = self.terrain.timetable(self.when()).filter(|_| end > start);
+        let known = character.under_way.as_ref().filter(|known| known.goes_on).map(|known| known.held.within);
+        let within = known.unwrap_or_else(|| Region::about(&character.state, self.tuning));
+        let held = self.held(within, start).filter(|_| end > start);
         let changes = core::mem::take(&mut work.changes);
-        let made = match table {
-            None => self.make_at_once(work, character, (intent, &changes, commands), (listener, end)),
-            Some(table) => {
-                let ahead = table.time.map_or(0.0, |time| Moment::at(time).since(start));
-                let held =
-                    Held { modifiers: *self.modifiers, tuning: self.tuning.stamp(), terrain: table.stamp, ahead };
-                let work = &mut *work;
-                let others = core::mem::take(&mut work.others);
-                let mut way = Way { tick: self, work, listener, held, start, end, telling: Telling::default(), others };
-                // A command may yet be refused.
-                let before = commands.iter().any(is_order).then(|| character.under_way.clone());
-                let made = way.go(character, intent, (&changes, commands));
-                if made.is_err() {
-                    character.under_way = before.unwrap_or_default();
-                }
-                way.work.others = way.others;
-                made.map(|made| made.map(|()| way.telling))
-            }
+        let asks = (intent, &changes[..], commands);
+        let made = match held {
+            None => self.make_at_once(work, character, asks, (listener, end)),
+            Some(held) => self.make_by_marks(work, character, asks, (listener, held, start, end)),
         };
         work.changes = changes;
         if made.is_ok() {
             character.remainder = remainder;
         }
         made
+    }
+
+    /// What has to stay as it is in a region for motion to go on that was decided there. `None` where the terrain does not say.
+    fn held(&self, within: Region, start: Moment) -> Option<Held> {
+        let table = self.terrain.timetable(self.when(), within.corners())?;
+        let ahead = table.time.map_or(0.0, |time| Moment::at(time).since(start));
+        let (modifiers, tuning) = (*self.modifiers, self.tuning.stamp());
+        Some(Held { modifiers, tuning, terrain: table.stamp, within, ahead })
+    }
+
+    /// The tick from mark to mark; at once where it comes to where the terrain may change in any way.
+    fn make_by_marks<M: CustomMode + Clone>(
+        &self,
+        work: &mut Workspace,
+        character: &mut Character<M>,
+        (intent, changes, commands): (&Intent, &[Timed], &[Command]),
+        (mut listener, held, start, end): (Listener<'_>, Held, Moment, Moment),
+    ) -> Result<Option<Telling>, TickError> {
+        let others = core::mem::take(&mut work.others);
+        let (lent, telling, strays) = (listener.lend(), Telling::default(), false);
+        let mut way = Way { tick: self, work, listener: lent, held, start, end, telling, others, strays };
+        // A command may yet be refused.
+        let before = commands.iter().any(is_order).then(|| character.under_way.clone());
+        let made = way.go(character, intent, (changes, commands));
+        if made.is_err() {
+            character.under_way = before.unwrap_or_default();
+        }
+        let (telling, others, strays) = (way.telling, way.others, way.strays);
+        work.others = others;
+        if strays && made.is_ok() {
+            work.begin();
+            return self.make_at_once(work, character, (intent, changes, commands), (listener, end));
+        }
+        made.map(|made| made.map(|()| telling))
     }
 
     /// The tick as one slice.
@@ -68,10 +91,11 @@ impl Tick<'_> {
         (mut listener, end): (Listener<'_>, Moment),
     ) -> Result<Option<Telling>, TickError> {
         let (listener, dt, begins, is_cut) = (listener.lend(), self.dt, 0.0, false);
-        let slice = Slice { work, listener, intent, changes, commands, dt, begins, is_cut };
+        work.take_asked();
+        let slice = Slice { work: &mut *work, listener, intent, changes, commands, dt, begins, is_cut };
         let Some((state, custom, told)) = self.go(slice, &character.state, &character.custom)? else { return Ok(None) };
         let mut state = State { clock: end.clock(), ..state };
-        state.rest = self.remember(&character.state, &state);
+        state.rest = self.remember(&character.state, &state, &work.take_asked());
         (character.state, character.custom) = (state, custom);
         character.decide_anew();
         Ok(Some(told))
@@ -89,6 +113,8 @@ struct Way<'t, 'w, 'l> {
     telling: Telling,
     /// What else changes at the mark that the tick has come to, after the first change.
     others: Vec<Timed>,
+    /// True where it has come to where the terrain may change in any way.
+    strays: bool,
 }
 
 /// A mark that the tick has come to.
@@ -174,6 +200,9 @@ impl Way<'_, '_, '_> {
             while let Some(due) = changes.next_if(|timed| is_due(from.wants.after(&self.others), timed)) {
                 from.change(due.change, &mut self.others);
             }
+            if !from.is_under_way && !self.hold(Region::about(&from.state, self.tick.tuning)) {
+                return Ok(None);
+            }
             let next_change = changes.peek().map_or(self.end, |timed| self.start.after(timed.at));
             let next_mark = here.next_stride();
             let stop = next_mark.min(next_change).min(self.end);
@@ -227,6 +256,16 @@ impl Way<'_, '_, '_> {
         self.others.clear();
         state.clock = self.start.clock();
         Ok(Some(From::new(state, custom, Wants::of(asks.intent))))
+    }
+
+    /// From now on the terrain has to stay as it is within this; false where it does not say whether it does.
+    fn hold(&mut self, within: Region) -> bool {
+        if within != self.held.within {
+            let held = self.tick.held(within, self.start);
+            self.strays |= held.is_none();
+            self.held = held.unwrap_or(self.held);
+        }
+        !self.strays
     }
 
     /// Goes from a mark to the next, as it was worked out before if it was.
@@ -301,7 +340,7 @@ impl Way<'_, '_, '_> {
             self.work.events.append(&mut self.work.made);
         }
         known.told = Told { events: known.told.events, ..told };
-        known.is_exact = true;
+        (known.is_exact, known.held) = (true, self.held);
         Ok(Some((state, custom, Some(known))))
     }
 
@@ -325,7 +364,7 @@ impl Way<'_, '_, '_> {
         self.work.sensing.stretches.truncate(stretches);
         known.laws.copy(&self.work.laws);
         let is_readable = from.custom.lets_rest() && !is_heard && known.laws.lead_from(&from.state, &end);
-        known.plan = Some(Plan { end, custom, telling, is_readable });
+        (known.plan, known.held) = (Some(Plan { end, custom, telling, is_readable }), self.held);
         Ok(Some(()))
     }
 
@@ -380,6 +419,7 @@ impl Way<'_, '_, '_> {
         }
         let is_cut = stop != here.next_stride();
         let known = self.work.sensing.stretches.len();
+        self.work.take_asked();
         core::mem::swap(&mut self.work.events, &mut self.work.made);
         let listener = self.listener.lend();
         let (intent, changes) = (&intent, &*self.others);
@@ -389,12 +429,16 @@ impl Way<'_, '_, '_> {
         // No rounding puts them after the moment at which it ends.
         self.work.made.iter_mut().for_each(|event| event.time = event.time.min(stop.clock()));
         let made = made?;
+        let asked = self.work.take_asked();
+        if !self.held.within.holds(&asked) && !self.hold(self.held.within.and(asked)) {
+            return Ok(None);
+        }
         if begins != 0.0 {
             into_tick(&mut self.work.sensing.stretches, known, begins);
         }
         Ok(made.map(|(state, custom, telling)| {
             let mut state = State { clock: stop.clock(), ..state };
-            state.rest = self.tick.remember(&from.state, &state);
+            state.rest = self.tick.remember(&from.state, &state, &asked);
             (state, custom, telling)
         }))
     }

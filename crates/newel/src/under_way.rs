@@ -9,6 +9,7 @@ use crate::law::Laws;
 use crate::modifiers::Modifiers;
 use crate::moment::Moment;
 use crate::outcome::{Event, Telling};
+use crate::region::Region;
 
 /// Motion under way between two marks.
 #[derive(Clone, Debug)]
@@ -60,7 +61,9 @@ pub(crate) struct Plan<M> {
 pub(crate) struct Held {
     pub modifiers: Modifiers,
     pub tuning: u64,
+    /// What stands for the terrain within this.
     pub terrain: u64,
+    pub within: Region,
     /// How much later it is by the terrain's time than by the character's clock, seconds.
     pub ahead: f64,
 }

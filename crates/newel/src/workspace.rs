@@ -8,6 +8,7 @@ use crate::contact::surroundings::{Figure, Surroundings};
 use crate::drive::intent::{Intent, Timed};
 use crate::law::Laws;
 use crate::outcome::{Event, Outcome, Readout};
+use crate::region::Region;
 use crate::run::sensing::{Sensing, Stretch};
 use crate::terrain::{Patch, Terrain, When};
 
@@ -54,6 +55,11 @@ impl Workspace {
     /// machine. A walking tick takes about 5 to 20.
     pub fn take_queries(&mut self) -> u32 {
         self.patch.take_queries()
+    }
+
+    /// All that a terrain was asked about since the last call.
+    pub(crate) fn take_asked(&self) -> Region {
+        self.patch.take_asked()
     }
 
     /// The outcome of a tick in which nothing happened, or nothing else than this.

@@ -76,12 +76,12 @@ impl Terrain for Scene {
         }
     }
 
-    fn stamp(&self, when: When) -> Option<u64> {
-        self.solids.stamp(when)
+    fn stamp(&self, when: When, within: (DVec3, DVec3)) -> Option<u64> {
+        self.solids.stamp(when, within)
     }
 
-    fn timetable(&self, when: When) -> Option<Timetable> {
-        self.solids.timetable(when)
+    fn timetable(&self, when: When, within: (DVec3, DVec3)) -> Option<Timetable> {
+        self.solids.timetable(when, within)
     }
 
     fn sensors(&self, when: When, within: (DVec3, DVec3), found: &mut Vec<Sensor>) {

@@ -9,6 +9,7 @@ use crate::character::State;
 use crate::explain::{Listener, Seen};
 use crate::law::Swept;
 use crate::plane::Plane;
+use crate::region::Region;
 use crate::shape::{Cores, Form, Shape};
 use crate::terrain::{Body, Footing, OneWay, Patch, RayHit, Terrain, When};
 use crate::tuning::Tuning;
@@ -162,6 +163,7 @@ impl<'a> Surroundings<'a> {
     /// Gathers the box that reaches `low` and `high` from the feet, afresh.
     pub fn gather(&mut self, low: Vec3, high: Vec3) {
         self.patch.reset(self.place, low, high);
+        self.patch.note_asked(Region::between(self.patch.world_bounds()));
         self.terrain.gather(self.when, self.patch);
         self.patch.sort();
         self.patch.take_note();
@@ -402,14 +404,21 @@ impl<'a> Surroundings<'a> {
 
     /// What a ray meets first; nothing where that is passed from below.
     pub fn ray(&self, from: DVec3, way: Vec3, length: f64) -> Option<RayHit> {
-        self.terrain.cast(self.when, from, way, length).filter(|hit| !hit.one_way)
+        self.cast_at(from, way, length).filter(|hit| !hit.one_way)
+    }
+
+    fn cast_at(&self, from: DVec3, way: Vec3, length: f64) -> Option<RayHit> {
+        let hit = self.terrain.cast(self.when, from, way, length);
+        let to = from + way.as_dvec3() * hit.map_or(length, |hit| hit.distance);
+        self.patch.note_asked(Region::between((from.min(to), from.max(to))));
+        hit
     }
 
     /// How high its feet are over what is straight below, looking no further than `depth` metres under them.
     pub fn height_over_ground(&self, depth: f64) -> Option<f64> {
         let round = f64::from(self.shape.pivot());
         let from = self.place + (self.up * self.shape.pivot()).as_dvec3();
-        let hit = self.terrain.cast(self.when, from, -self.up, depth + round)?;
+        let hit = self.cast_at(from, -self.up, depth + round)?;
         Some(hit.distance - round)
     }
 

@@ -105,12 +105,12 @@ impl Terrain for Among<'_> {
         self.terrain.sensors(when, within, found);
     }
 
-    fn stamp(&self, when: When) -> Option<u64> {
-        self.terrain.stamp(when).filter(|_| self.is_alone())
+    fn stamp(&self, when: When, within: (DVec3, DVec3)) -> Option<u64> {
+        self.terrain.stamp(when, within).filter(|_| self.is_alone())
     }
 
-    fn timetable(&self, when: When) -> Option<Timetable> {
-        self.terrain.timetable(when).filter(|_| self.is_alone())
+    fn timetable(&self, when: When, within: (DVec3, DVec3)) -> Option<Timetable> {
+        self.terrain.timetable(when, within).filter(|_| self.is_alone())
     }
 
     fn footing(&self, surface: u16) -> Footing {

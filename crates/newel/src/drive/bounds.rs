@@ -189,12 +189,12 @@ impl Terrain for Bounded<'_> {
         self.bounds.gather(patch);
     }
 
-    fn stamp(&self, when: When) -> Option<u64> {
-        Some(self.marked(self.terrain.stamp(when)?))
+    fn stamp(&self, when: When, within: (DVec3, DVec3)) -> Option<u64> {
+        Some(self.marked(self.terrain.stamp(when, within)?))
     }
 
-    fn timetable(&self, when: When) -> Option<Timetable> {
-        let table = self.terrain.timetable(when)?;
+    fn timetable(&self, when: When, within: (DVec3, DVec3)) -> Option<Timetable> {
+        let table = self.terrain.timetable(when, within)?;
         Some(Timetable { stamp: self.marked(table.stamp), ..table })
     }
 

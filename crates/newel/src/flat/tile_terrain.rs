@@ -19,7 +19,7 @@ impl Terrain for Tiles {
         }
     }
 
-    fn stamp(&self, _when: When) -> Option<u64> {
+    fn stamp(&self, _when: When, _within: (DVec3, DVec3)) -> Option<u64> {
         let mut print = Fingerprint::new();
         let view = u64::from(self.scale.is_y_down()) | u64::from(self.scale.is_top_view()) << 1;
         [self.print, self.wide as u64, view].iter().for_each(|x| print.u64(*x));

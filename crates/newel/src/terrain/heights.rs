@@ -219,7 +219,7 @@ impl Terrain for Heights {
         }
     }
 
-    fn stamp(&self, _when: When) -> Option<u64> {
+    fn stamp(&self, _when: When, _within: (DVec3, DVec3)) -> Option<u64> {
         let mut print = Fingerprint::new();
         self.corner.to_array().iter().for_each(|x| print.f64(*x));
         print.f64(self.cell);

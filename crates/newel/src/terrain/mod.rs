@@ -65,7 +65,7 @@ pub struct When {
 /// What stands for a terrain whose answers are laid down for all time: [`Terrain::timetable`].
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Timetable {
-    /// The same for as long as no answer about any moment changes, and another than any other terrain's.
+    /// The same for as long as no answer about the places asked for changes, at any moment, and another than any other terrain's.
     pub stamp: u64,
     /// The terrain's own time when the tick begins, seconds: it passes as the ticks' does, or the answers count as changed. `None` where
     /// nothing depends on it.
@@ -119,19 +119,21 @@ pub trait Terrain: Sync {
         let _ = (when, low, high, found);
     }
 
-    /// A number that stands for all that the terrain answers: the same for as long as none of its answers change, and
-    /// another than any other terrain's. What stands still then costs next to nothing. `None`, unless a terrain says
-    /// better, where it may change.
-    fn stamp(&self, when: When) -> Option<u64> {
-        let _ = when;
+    /// A number that stands for all that the terrain answers about places in the box between two corners, in the world: the same for as
+    /// long as none of those answers change, and another than any other terrain's. What stands still there then costs next to nothing.
+    /// `None`, unless a terrain says better, where they may change. A terrain that says the same about every box need not look at it:
+    /// then whatever changes anywhere wakes everybody.
+    fn stamp(&self, when: When, within: (DVec3, DVec3)) -> Option<u64> {
+        let _ = (when, within);
         None
     }
 
-    /// What stands for all that the terrain answers about any stretch of time ([`When::from`]), before the tick and after it: then motion is
-    /// the same at every tick rate, to the bit. `None` for one that knows no more than the tick asked about, as where a game moves bodies
-    /// from tick to tick: motion is then decided anew at every tick's end. A terrain with a stamp needs none.
-    fn timetable(&self, when: When) -> Option<Timetable> {
-        self.stamp(when).map(|stamp| Timetable { stamp, time: None })
+    /// What stands for all that the terrain answers about places in the box between two corners, in the world, and about any stretch of
+    /// time ([`When::from`]), before the tick and after it: then motion there is the same at every tick rate, to the bit. `None` for one that
+    /// knows no more than the tick asked about, as where a game moves bodies from tick to tick: motion is then decided anew at every tick's
+    /// end. A terrain with a stamp needs none.
+    fn timetable(&self, when: When, within: (DVec3, DVec3)) -> Option<Timetable> {
+        self.stamp(when, within).map(|stamp| Timetable { stamp, time: None })
     }
 
     /// What walking is like on this surface: ice, mud. As the tuning says, unless a terrain says otherwise.
@@ -165,11 +167,11 @@ impl<T: Terrain + ?Sized> Terrain for &T {
     fn sensors(&self, when: When, within: (DVec3, DVec3), found: &mut Vec<Sensor>) {
         (**self).sensors(when, within, found);
     }
-    fn stamp(&self, when: When) -> Option<u64> {
-        (**self).stamp(when)
+    fn stamp(&self, when: When, within: (DVec3, DVec3)) -> Option<u64> {
+        (**self).stamp(when, within)
     }
-    fn timetable(&self, when: When) -> Option<Timetable> {
-        (**self).timetable(when)
+    fn timetable(&self, when: When, within: (DVec3, DVec3)) -> Option<Timetable> {
+        (**self).timetable(when, within)
     }
     fn footing(&self, surface: u16) -> Footing {
         (**self).footing(surface)

@@ -42,15 +42,15 @@ impl<A: Terrain, B: Terrain> Terrain for (A, B) {
         self.1.sensors(when, within, found);
     }
 
-    fn stamp(&self, when: When) -> Option<u64> {
+    fn stamp(&self, when: When, within: (DVec3, DVec3)) -> Option<u64> {
         let mut print = Fingerprint::new();
-        print.u64(self.0.stamp(when)?);
-        print.u64(self.1.stamp(when)?);
+        print.u64(self.0.stamp(when, within)?);
+        print.u64(self.1.stamp(when, within)?);
         Some(print.value())
     }
 
-    fn timetable(&self, when: When) -> Option<Timetable> {
-        Some(self.0.timetable(when)?.and(self.1.timetable(when)?))
+    fn timetable(&self, when: When, within: (DVec3, DVec3)) -> Option<Timetable> {
+        Some(self.0.timetable(when, within)?.and(self.1.timetable(when, within)?))
     }
 
     fn footing(&self, surface: u16) -> Footing {

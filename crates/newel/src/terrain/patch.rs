@@ -6,6 +6,7 @@ use core::ops::Range;
 use glam::{DVec3, Vec3};
 
 use super::{Body, Facet, OneWay, Round, Terrain, When, Zone};
+use crate::region::Region;
 
 /// Nothing that can be touched is further away than this, metres: what is, is the terrain's mistake, and must not become
 /// the state's.
@@ -45,6 +46,8 @@ pub struct Patch {
     posed: f64,
     /// Closest-point queries since the count was last set to zero.
     queries: Cell<u32>,
+    /// All that a terrain was asked about since that was last taken.
+    asked: Cell<Region>,
 }
 
 /// Neighbours in the order of the patch that belong to one body.
@@ -101,6 +104,16 @@ impl Patch {
     /// The queries counted since the last call.
     pub(crate) fn take_queries(&self) -> u32 {
         self.queries.take()
+    }
+
+    /// Notes that a terrain was asked about this.
+    pub(crate) fn note_asked(&self, region: Region) {
+        self.asked.set(self.asked.get().and(region));
+    }
+
+    /// All that a terrain was asked about since the last call.
+    pub(crate) fn take_asked(&self) -> Region {
+        self.asked.take()
     }
 
     /// The point of the world that is zero in the patch.

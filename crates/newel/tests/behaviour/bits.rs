@@ -57,8 +57,8 @@ impl Terrain for Backwards {
         let facets: Vec<Facet> = inner.facets().to_vec();
         facets.into_iter().rev().for_each(|f| patch.add_facet(f));
     }
-    fn stamp(&self, when: When) -> Option<u64> {
-        self.0.stamp(when)
+    fn stamp(&self, when: When, within: (DVec3, DVec3)) -> Option<u64> {
+        self.0.stamp(when, within)
     }
     fn cast(&self, when: When, from: DVec3, along: Vec3, length: f64) -> Option<RayHit> {
         self.0.cast(when, from, along, length)

@@ -3,7 +3,7 @@
 use std::f64::consts::TAU;
 
 use crate::common::oracle::Dice;
-use crate::common::{SIX_RATES, World, sample};
+use crate::common::{EVERYWHERE, SIX_RATES, World, sample};
 use newel::glam::{DQuat, DVec3, Vec3};
 use newel::{
     Character, Ending, Intent, Key, Mesh, Mode, Modifiers, Patch, Runner, Scene, SceneError, Solid, Spawn, Terrain,
@@ -181,7 +181,11 @@ fn however_bodies_came_to_be_where_they_are_the_same_ones_are_found() {
         }
         let mut afresh = Scene::new();
         known.iter().rev().for_each(|(id, solid, at)| afresh.add(*id, solid.clone(), at.0, at.1).unwrap());
-        assert_eq!(scene.stamp(When::tick(0, 0.1)), afresh.stamp(When::tick(0, 0.1)), "round {round}");
+        assert_eq!(
+            scene.stamp(When::tick(0, 0.1), EVERYWHERE),
+            afresh.stamp(When::tick(0, 0.1), EVERYWHERE),
+            "round {round}"
+        );
         for _ in 0..30 {
             let (at, half) = (dice.direction() * dice.magnitude(0.1, 400.0), dice.magnitude(0.5, 20.0));
             let patch = |scene: &Scene| Patch::of(scene, When::tick(0, 0.1), at - half, at + half);
@@ -223,10 +227,10 @@ fn what_makes_no_sense_is_refused_and_changes_nothing() {
     assert_eq!(tracked.take(1, here, DQuat::IDENTITY, 3..4), Err(SceneError::OnTrack { id: 1 }));
     tracked.put(1, here, DQuat::IDENTITY).unwrap();
     tracked.take(1, here, DQuat::IDENTITY, 3..4).unwrap();
-    let before = scene.stamp(When::tick(0, 0.1));
+    let before = scene.stamp(When::tick(0, 0.1), EVERYWHERE);
     assert_eq!(scene.put(1, DVec3::NAN, DQuat::IDENTITY), Err(SceneError::NotAPose { id: 1 }));
     assert_eq!(scene.add(3, ball, here, DQuat::from_xyzw(1.0, 1.0, 0.0, 0.0)), Err(SceneError::NotAPose { id: 3 }));
-    assert_eq!(scene.stamp(When::tick(0, 0.1)), before);
+    assert_eq!(scene.stamp(When::tick(0, 0.1), EVERYWHERE), before);
     // The last tick there is has none after it.
     scene.take(1, DVec3::X, DQuat::IDENTITY, 3..u64::MAX).unwrap();
     let last = Patch::of(&scene, When::tick(u64::MAX, 0.1), DVec3::splat(-2.0), DVec3::splat(2.0));

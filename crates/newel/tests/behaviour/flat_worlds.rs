@@ -1,7 +1,7 @@
 //! Flat worlds: tiles and pixels, from the side and from above.
 
-use crate::common::SIX_RATES;
 use crate::common::oracle::Dice;
+use crate::common::{EVERYWHERE, SIX_RATES};
 use newel::flat::{FrameOrder, Frames, Scale, Tile, Tiles, TilesError, toward};
 use newel::glam::{DVec2, DVec3, Vec3};
 use newel::{
@@ -137,13 +137,13 @@ fn a_tile_that_is_taken_away_is_gone_and_one_put_there_is_there() {
     let tuning = tuning(Form::Box);
     let mut hero = hero(&tiles, &tuning, 24.0, 48.0, 60.0);
     go(&mut hero, &tiles, &tuning, 0.5, toward(0.0, 0.0));
-    let (standing, print) = (hero.position(), tiles.stamp(When::tick(0, 0.1)));
+    let (standing, print) = (hero.position(), tiles.stamp(When::tick(0, 0.1), EVERYWHERE));
     tiles.set(1, 3, Tile::Empty).unwrap();
-    assert_ne!(tiles.stamp(When::tick(0, 0.1)), print);
+    assert_ne!(tiles.stamp(When::tick(0, 0.1), EVERYWHERE), print);
     go(&mut hero, &tiles, &tuning, 1.0, toward(0.0, 0.0));
     assert!(standing.y == 48.0 && (hero.position().y - 80.0).abs() < 1e-3, "{}", hero.position());
     tiles.set(1, 3, Tile::Solid).unwrap();
-    assert_eq!(tiles.stamp(When::tick(0, 0.1)), print);
+    assert_eq!(tiles.stamp(When::tick(0, 0.1), EVERYWHERE), print);
     let steep = Tile::Slope { left: 0.0, right: 1.5 };
     assert_eq!(tiles.set(1, 3, steep), Err(TilesError::Slope { x: 1, y: 3, left: 0.0, right: 1.5 }));
     assert!(matches!(Tiles::new(px(), 0, 4, |_, _| Tile::Solid), Err(TilesError::Size { .. })));

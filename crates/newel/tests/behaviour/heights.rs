@@ -1,5 +1,6 @@
 //! Height fields: the same land as a mesh of it, to walk on and to look at.
 
+use crate::common::EVERYWHERE;
 use crate::common::oracle::Dice;
 use newel::glam::{DVec3, Vec3};
 use newel::{Character, Heights, HeightsError, Intent, Mesh, Modifiers, Terrain, Tick, Tuning, When, Workspace};
@@ -86,13 +87,13 @@ fn rays_and_heights_are_those_of_its_mesh_and_a_hole_is_a_hole() {
 fn a_height_that_is_changed_is_the_land_from_then_on_and_nonsense_is_refused() {
     let flat = |_: usize, _: usize| 0.0;
     let mut field = Heights::new(DVec3::ZERO, 1.0, 5, 5, flat).unwrap();
-    let before = field.stamp(When::tick(0, 0.1));
+    let before = field.stamp(When::tick(0, 0.1), EVERYWHERE);
     field.set(2, 2, 0.5).unwrap();
-    assert!(field.height(2.0, 2.0) == Some(0.5) && field.stamp(When::tick(0, 0.1)) != before);
+    assert!(field.height(2.0, 2.0) == Some(0.5) && field.stamp(When::tick(0, 0.1), EVERYWHERE) != before);
     let refused = field.set(2, 2, f32::INFINITY);
     assert_eq!(refused, Err(HeightsError::Height { x: 2, z: 2, height: f32::INFINITY }));
     field.set(2, 2, 0.0).unwrap();
-    assert_eq!(field.stamp(When::tick(0, 0.1)), before);
+    assert_eq!(field.stamp(When::tick(0, 0.1), EVERYWHERE), before);
     assert!(matches!(Heights::new(DVec3::ZERO, 1.0, 1, 5, flat), Err(HeightsError::Size { wide: 1, long: 5 })));
     assert!(matches!(Heights::new(DVec3::NAN, 1.0, 5, 5, flat), Err(HeightsError::Cell { .. })));
     assert!(matches!(Heights::new(DVec3::ZERO, 0.0, 5, 5, flat), Err(HeightsError::Cell { .. })));

@@ -32,6 +32,7 @@ mod passage;
 mod planes;
 mod pools;
 mod rates;
+mod regions;
 mod rest;
 mod sameness;
 mod scaffolds;

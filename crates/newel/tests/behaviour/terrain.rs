@@ -2,7 +2,7 @@
 
 use crate::common::oracle::Dice;
 use crate::common::worlds::village;
-use crate::common::{SIX_RATES, World};
+use crate::common::{EVERYWHERE, SIX_RATES, World};
 use newel::glam::{DVec3, Vec3};
 use newel::{
     Ability, Body, Button, Character, Climb, Effect, Ending, EventKind, Footing, Hold, Intent, Key, Mesh, Modifiers,
@@ -209,8 +209,8 @@ fn two_terrains_side_by_side_are_as_one_of_both() {
     assert!(some(|k| matches!(k, EventKind::ClimbBegan { .. })) && some(|k| matches!(k, EventKind::Landed { .. })));
     let (still, moving) = (World::new().floor(9.0, 0.0).mesh(), halves(0).1);
     let when = When::tick(0, 0.1);
-    assert!((&still, &still).stamp(when).is_some() && (&still, &moving).stamp(when).is_none());
-    assert_ne!((&still, &still).stamp(when), still.stamp(when));
+    assert!((&still, &still).stamp(when, EVERYWHERE).is_some() && (&still, &moving).stamp(when, EVERYWHERE).is_none());
+    assert_ne!((&still, &still).stamp(when, EVERYWHERE), still.stamp(when, EVERYWHERE));
 }
 
 /// A level all of whose facets have one name, as a game gives that counts none.

@@ -224,6 +224,11 @@ impl Mesh {
         self
     }
 
+    /// What stands for all of it.
+    pub(crate) fn print(&self) -> u64 {
+        self.stamp
+    }
+
     /// A hash of everything that a gather can answer with.
     fn hashed(&self) -> u64 {
         let mut print = Fingerprint::new();

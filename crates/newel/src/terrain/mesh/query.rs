@@ -64,7 +64,7 @@ impl Terrain for Mesh {
         patch.order = order;
     }
 
-    fn stamp(&self, _when: When) -> Option<u64> {
+    fn stamp(&self, _when: When, _within: (DVec3, DVec3)) -> Option<u64> {
         Some(self.stamp)
     }
 

@@ -22,6 +22,8 @@ pub(super) struct Named {
     /// A ball that it never leaves.
     middle: DVec3,
     radius: f64,
+    /// What stands for it: how it moves for all time, or where it is when it has come to rest.
+    print: u64,
 }
 
 #[derive(Clone, Debug)]
@@ -42,10 +44,28 @@ pub(super) struct Bodies {
     by_id: HashMap<u64, u32>,
     cells: Cells,
     tracks: usize,
+}
+
+/// The bodies that may come into a box.
+#[derive(Clone, Copy, Default)]
+pub(super) struct Near {
     /// The sum of what stands for each: the same for the same bodies at the same places, or on the same tracks.
-    print: u64,
-    /// The tick from which on all without a track stand still.
-    still_from: u64,
+    pub print: u64,
+    /// True where one of them has a track.
+    pub has_track: bool,
+    /// True where one without a track is on its way.
+    pub is_moved: bool,
+}
+
+impl Near {
+    /// The same with one more body, as it is in tick `number`.
+    fn count(&mut self, named: &Named, number: u64) {
+        self.print = self.print.wrapping_add(named.print);
+        match &named.how {
+            How::Along(_) => self.has_track = true,
+            How::Between { ticks, .. } => self.is_moved |= number < ticks.end,
+        }
+    }
 }
 
 impl Named {
@@ -57,7 +77,8 @@ impl Named {
         let low = places.iter().copied().reduce(DVec3::min).unwrap_or_default();
         let high = places.iter().copied().reduce(DVec3::max).unwrap_or_default();
         let radius = 0.5 * (high - low).length() + solid.reach();
-        Named { id, solid, how, middle: 0.5 * (low + high), radius }
+        let named = Named { id, solid, how, middle: 0.5 * (low + high), radius, print: 0 };
+        Named { print: named.printed(), ..named }
     }
 
     fn cell(&self) -> Cell {
@@ -90,12 +111,17 @@ impl Named {
 
     /// True where it may reach into a box.
     pub fn is_near(&self, low: DVec3, high: DVec3) -> bool {
-        let off = self.middle - self.middle.max(low).min(high);
-        off.length_squared() <= self.radius * self.radius
+        self.brings_near(self.solid.reach(), (low, high))
     }
 
-    /// What stands for it: how it moves for all time, or where it is when it has come to rest.
-    fn print(&self) -> u64 {
+    /// True where what it carries may reach into a box, no part of which is further than `reach` from its origin.
+    fn brings_near(&self, reach: f64, (low, high): (DVec3, DVec3)) -> bool {
+        let off = self.middle - self.middle.max(low).min(high);
+        let radius = self.radius - self.solid.reach() + reach;
+        off.length_squared() <= radius * radius
+    }
+
+    fn printed(&self) -> u64 {
         let mut print = Fingerprint::new();
         print.u64(self.id);
         match &self.how {
@@ -122,11 +148,10 @@ impl Bodies {
     /// A surface of every mesh is passed from below from now on.
     pub fn pass_from_below(&mut self, surface: u16) {
         for named in &mut self.all {
-            let before = named.print();
             if let Some(mesh) = named.solid.as_mesh_mut() {
                 *mesh = mesh.clone().with_one_way(surface);
             }
-            self.print = self.print.wrapping_sub(before).wrapping_add(named.print());
+            named.print = named.printed();
         }
     }
 
@@ -156,10 +181,6 @@ impl Bodies {
         self.by_id.insert(named.id, slot);
         self.cells.insert(named.cell(), slot);
         self.tracks += usize::from(named.has_track());
-        self.print = self.print.wrapping_add(named.print());
-        if let How::Between { ticks, .. } = &named.how {
-            self.still_from = self.still_from.max(ticks.end);
-        }
         self.all.push(named);
     }
 
@@ -175,13 +196,23 @@ impl Bodies {
             self.by_id.insert(moved.id, slot);
         }
         self.tracks -= usize::from(named.has_track());
-        self.print = self.print.wrapping_sub(named.print());
         Some(named)
     }
 
-    /// What stands for all of them, where none without a track may move from this tick on.
-    pub fn stamp(&self, when: When) -> Option<u64> {
-        (when.number >= self.still_from).then_some(self.print)
+    /// Those that may come into a box, and those of `carriers` that may bring something into it: each with how far that reaches from its
+    /// origin.
+    pub fn near(&self, when: When, (low, high): (DVec3, DVec3), carriers: impl Iterator<Item = (u64, f64)>) -> Near {
+        let mut near = Near::default();
+        if self.all.is_empty() {
+            return near;
+        }
+        self.each_near(low, high, |named| near.count(named, when.number));
+        let carriers = carriers.filter_map(|(id, reach)| Some((self.named(id)?, reach)));
+        // One that is near itself, too, counts twice: as it does as long as nothing changes.
+        carriers.filter(|(named, reach)| named.brings_near(*reach, (low, high))).for_each(|(named, _)| {
+            near.count(named, when.number);
+        });
+        near
     }
 
     pub fn each_near(&self, low: DVec3, high: DVec3, mut found: impl FnMut(&Named)) {

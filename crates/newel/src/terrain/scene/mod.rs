@@ -8,7 +8,7 @@ mod solid;
 pub use error::SceneError;
 pub use solid::Solid;
 
-use self::bodies::Bodies;
+use self::bodies::{Bodies, Near};
 use glam::{DVec3, Vec3};
 
 use super::footing::Said;
@@ -91,7 +91,7 @@ impl Scene {
     /// The same with a mesh that stands still, for whoever touches these layers.
     #[must_use]
     pub fn with_on(mut self, layers: Layers, mesh: Mesh) -> Scene {
-        self.lay_down(&(mesh.stamp(When::tick(0, 0.0)), layers));
+        self.lay_down(&(mesh.print(), layers));
         self.meshes.push((mesh, layers));
         self
     }
@@ -253,13 +253,17 @@ impl Scene {
         self.laid_down = print.value();
     }
 
-    /// What stands for all of it to whoever asks, where no body without a track may move from this tick on.
-    fn print(&self, when: When) -> Option<u64> {
+    /// The bodies that may come into a box, or bring water into it.
+    fn bodies_near(&self, when: When, within: (DVec3, DVec3)) -> Near {
+        let reach = |zone: &Zone| zone.min.abs().max(zone.max.abs()).length();
+        self.bodies.near(when, within, self.carried.iter().map(|(id, zone)| (*id, reach(zone))))
+    }
+
+    /// What stands for all in a box to whoever asks, with these bodies in it.
+    fn print(&self, when: When, near: Near) -> u64 {
         let mut print = Fingerprint::new();
-        print.u64(self.laid_down);
-        print.u64(self.bodies.stamp(when)?);
-        [when.who.id, u64::from(when.who.touches.0)].iter().for_each(|x| print.u64(*x));
-        Some(print.value())
+        [self.laid_down, near.print, when.who.id, u64::from(when.who.touches.0)].iter().for_each(|x| print.u64(*x));
+        print.value()
     }
 }
 
@@ -273,6 +277,15 @@ fn at_time(mut zone: Zone, time: f64) -> Zone {
         _ => {}
     }
     zone
+}
+
+/// True where what it does depends on time.
+fn changes_by_itself(zone: &Zone) -> bool {
+    match &zone.effect {
+        Effect::Wind(wind) => wind.gusts.is_some(),
+        Effect::Water(water) => water.waves != Waves::None,
+        _ => false,
+    }
 }
 
 /// The bounds, in the body's own axes, of all of it that can come into a box of the world during a tick.
@@ -350,16 +363,18 @@ impl Terrain for Scene {
         }
     }
 
-    fn stamp(&self, when: When) -> Option<u64> {
-        if !self.zones.is_empty() || !self.carried.is_empty() {
-            return None;
-        }
-        // What stands still has stamps that say so; what has a track may be anywhere.
-        self.print(when).filter(|_| !self.bodies.has_tracks())
+    fn stamp(&self, when: When, within: (DVec3, DVec3)) -> Option<u64> {
+        let near = self.bodies_near(when, within);
+        let (low, high) = within;
+        let meets = |zone: &&Zone| zone.min.cmple(high).all() && zone.max.cmpge(low).all();
+        let changes = near.has_track || near.is_moved || self.zones.iter().filter(meets).any(changes_by_itself);
+        (!changes).then(|| self.print(when, near))
     }
 
-    fn timetable(&self, when: When) -> Option<Timetable> {
-        Some(Timetable { stamp: self.print(when)?, time: Some(self.time + when.number as f64 * when.dt) })
+    fn timetable(&self, when: When, within: (DVec3, DVec3)) -> Option<Timetable> {
+        let near = self.bodies_near(when, within);
+        let time = Some(self.time + when.number as f64 * when.dt);
+        (!near.is_moved).then(|| Timetable { stamp: self.print(when, near), time })
     }
 
     fn footing(&self, surface: u16) -> Footing {

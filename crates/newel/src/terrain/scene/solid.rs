@@ -115,7 +115,7 @@ impl Solid {
 
     pub(super) fn feed(&self, print: &mut Fingerprint) {
         match &self.shape {
-            Shape::Mesh(mesh) => print.u64(mesh.stamp(When::tick(0, 0.0)).unwrap_or_default()),
+            Shape::Mesh(mesh) => print.u64(mesh.print()),
             Shape::Round { from, to, radius } => {
                 from.to_array().iter().chain(&to.to_array()).for_each(|x| print.f64(*x));
                 print.f32(*radius);
