@@ -2,15 +2,17 @@
 
 use glam::{DVec3, Vec3};
 
+use super::mover::{self, Law, Policy};
 use super::transitions::{enter_by_ground, take_off_into};
-use super::{along_walls, holding, slide};
+use super::{holding, slide};
 use crate::character::{Mode, State};
 use crate::contact::arcs::Path;
 use crate::contact::point::Contact;
+use crate::contact::slide::Planes;
 use crate::drive::buttons::{Button, Buttons};
 use crate::math::{direction, flatten};
 use crate::modifiers::Modifiers;
-use crate::motion::swing;
+use crate::motion::swing::Swing;
 use crate::outcome::{EventKind, HoldEnd};
 use crate::run::Run;
 use crate::tuning::Tuning;
@@ -231,94 +233,130 @@ impl<'r> ModeCx<'_, 'r> {
         }
     }
 
-    /// Moves it by its velocity and what drives it for as long as the piece lasts, along whatever is in the way; returns what it met.
-    /// Once a piece: again it does nothing.
+    /// Moves it by its velocity and what drives it for all of the piece, along whatever is in the way; returns what it met first. Once a
+    /// piece: again it does nothing. Only what crushes it ends the piece before its time.
     pub fn slide(&mut self) -> Option<Met> {
         if self.used.is_some() || self.span <= 0.0 {
             return None;
         }
-        let met = match self.tether.filter(|tether| self.is_taut(tether)) {
-            Some(tether) => self.swing(&tether),
-            None => self.go(),
-        };
-        self.keep_within();
-        let contact = met?;
-        self.run.flip();
-        self.run.slide_along(&contact);
+        let mut driven = Driven { rate: self.rate, tether: self.tether, span: self.span, met: None };
+        self.used = Some(driven.go(self.run, self.run.now() + self.span));
+        let contact = driven.met?;
         let body = self.run.near.patch.body(contact.body).id;
         Some(Met { normal: contact.normal, surface: contact.surface, body, velocity: contact.velocity })
     }
+}
 
-    /// True where the tether holds it back now.
-    fn is_taut(&self, tether: &Tether) -> bool {
-        let out = self.run.near.middle() - tether.hook;
-        let reach = out.length();
-        // What would be over the length within the piece is held.
-        let ahead = out + self.run.me.velocity * self.span + self.rate * (0.5 * self.span * self.span);
-        reach > 1e-3 && ahead.length() > tether.length
-    }
-
-    /// Straight on, along walls.
-    fn go(&mut self) -> Option<Contact> {
-        let run = &mut *self.run;
-        run.walls.refresh(&run.near);
-        let planes = run.walls.planes();
-        if planes.close_in() {
-            run.me.velocity = DVec3::ZERO;
-            self.used = Some(self.span);
-            return None;
-        }
-        let velocity = planes.admissible(run.me.velocity);
-        let rate = planes.not_left_by(velocity).admissible(self.rate);
-        let path = Path { velocity, rate, span: self.span };
-        if let Some(contact) = along_walls::touched_already(run, &path) {
-            self.used = Some(0.0);
-            return Some(contact);
-        }
-        let (used, hit) = along_walls::go(run, &path);
-        run.me.velocity = path.velocity_at(used);
-        self.used = Some(used);
-        hit
-    }
-
-    /// Round the hook: half of what drives it, the arc at one speed, and the other half.
-    fn swing(&mut self, tether: &Tether) -> Option<Contact> {
-        let run = &mut *self.run;
-        let out = run.near.middle() - tether.hook;
-        let arc = swing::Swing::new(out, run.me.velocity, self.rate, self.span);
-        let velocity = run.walls.planes().admissible(arc.velocity);
-        let free = velocity == arc.velocity;
-        let path = Path { velocity, rate: if free { arc.inward() } else { DVec3::ZERO }, span: self.span };
-        if let Some(contact) = along_walls::touched_already(run, &path) {
-            self.used = Some(0.0);
-            return Some(contact);
-        }
-        let from = run.near.place;
-        let (used, hit) = along_walls::go(run, &path);
-        self.used = Some(used);
-        if hit.is_none() && used == self.span && free {
-            let to = arc.end();
-            run.near.place = run.me.keeps.held(from + (to.0 - out), from);
-            run.me.velocity = to.1;
-        } else {
-            run.me.velocity = path.velocity_at(used);
-        }
-        hit
+impl Tether {
+    /// The way round the hook, if it holds it back within `span` seconds with this velocity, driven at `rate`.
+    fn taut(&self, run: &Run<'_>, velocity: DVec3, rate: DVec3, span: f64) -> Option<DVec3> {
+        let out = run.near.middle() - self.hook;
+        let ahead = out + velocity * span + rate * (0.5 * span * span);
+        (out.length() > 1e-3 && ahead.length() > self.length).then_some(out)
     }
 
     /// What rounding and walls have left too far out is drawn in, as far as there is room; what leads out of reach is spent.
-    fn keep_within(&mut self) {
-        let Some(tether) = self.tether else { return };
-        let run = &mut *self.run;
-        let out = run.near.middle() - tether.hook;
+    fn draw_in(&self, run: &mut Run<'_>) {
+        let out = run.near.middle() - self.hook;
         let reach = out.length();
-        if reach > tether.length {
+        if reach > self.length {
             let out = out / reach;
-            run.near.push((out * (tether.length - reach)).as_vec3());
+            run.near.push((out * (self.length - reach)).as_vec3());
             let leading = run.me.velocity.dot(out);
             if leading > 0.0 {
                 run.me.velocity -= out * leading;
             }
+        }
+    }
+}
+
+/// Driven by a game's own mode.
+struct Driven {
+    rate: DVec3,
+    tether: Option<Tether>,
+    span: f64,
+    met: Option<Contact>,
+}
+
+/// Straight on, or round a hook.
+struct Drive {
+    velocity: DVec3,
+    rate: DVec3,
+    /// From the hook to its middle, where it swings.
+    out: Option<DVec3>,
+}
+
+impl Driven {
+    /// Moves it until then; returns the seconds that the last piece of that way took.
+    fn go(&mut self, run: &mut Run<'_>, end: f64) -> f64 {
+        loop {
+            self.span = end - run.now();
+            let used = mover::advance(run, self, self.span);
+            if let Some(tether) = &self.tether {
+                tether.draw_in(run);
+            }
+            if used >= self.span || run.is_caught() {
+                return used;
+            }
+            if run.is_to_and_fro() {
+                // Wedged in, it stays there.
+                return self.span;
+            }
+            run.pass(used, self.span);
+            run.begin_piece(end - run.now());
+        }
+    }
+}
+
+impl Policy for Driven {
+    type Law = Drive;
+
+    fn law(&mut self, run: &mut Run<'_>, velocity: DVec3, _: &Planes) -> Drive {
+        let out = self.tether.and_then(|tether| tether.taut(run, velocity, self.rate, self.span));
+        Drive { velocity, rate: self.rate, out }
+    }
+
+    fn met(&mut self, run: &mut Run<'_>, contact: &Contact) {
+        self.met = self.met.or(Some(*contact));
+        run.flip();
+        run.slide_along(contact);
+    }
+}
+
+impl Drive {
+    fn swing(&self, span: f64) -> Option<Swing> {
+        self.out.map(|out| Swing::new(out, self.velocity, self.rate, span))
+    }
+}
+
+impl Law for Drive {
+    /// Round a hook: what drives it, as far as the rope leaves that, and what keeps it on its circle.
+    fn rate(&self) -> DVec3 {
+        self.out.map_or(self.rate, |out| {
+            let along = out / out.length();
+            self.rate - along * self.rate.dot(along) + Swing::new(out, self.velocity, DVec3::ZERO, 0.0).inward()
+        })
+    }
+
+    fn lasts(&self) -> f64 {
+        f64::INFINITY
+    }
+
+    /// Half of what drives it, the arc at one speed, and the other half.
+    fn path(&self, velocity: DVec3, span: f64) -> Path {
+        match self.swing(span) {
+            Some(swing) => Path { velocity: swing.velocity, rate: swing.inward(), span },
+            None => Path { velocity, rate: self.rate, span },
+        }
+    }
+
+    fn end(&self, path: &Path, used: f64) -> (DVec3, Option<DVec3>) {
+        match self.swing(path.span).filter(|_| used == path.span).zip(self.out) {
+            Some((swing, out)) => {
+                let (to, velocity) = swing.end();
+                (velocity, Some(to - out))
+            }
+            None => (path.velocity_at(used), None),
         }
     }
 }

@@ -2,11 +2,13 @@
 
 use glam::DVec3;
 
+use super::mover::{self, Law, Piece, Policy};
 use super::transitions::{enter_by_ground, take_off_into};
-use super::{along_walls, holding, impact, slide};
+use super::{holding, slide};
 use crate::character::{Mode, Phase};
 use crate::contact::arcs::Path;
 use crate::contact::point::Contact;
+use crate::contact::slide::Planes;
 use crate::drive::buttons::Button;
 use crate::math::flatten64;
 use crate::motion::Ramp;
@@ -88,53 +90,59 @@ fn wanted_rise(run: &mut Run<'_>, tuned: &Hover) -> f64 {
 /// Floats for at most `span` seconds; returns the seconds used.
 pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     let Some(tuned) = run.tuning.values().hover else { return span };
-    run.walls.refresh(&run.near);
-    let planes = run.walls.planes();
-    if planes.close_in() {
-        return run.closed_in(span);
-    }
-    let velocity = planes.admissible(run.me.velocity);
-    let ramp = ramp(run, &tuned, velocity, |wish| planes.admissible(wish));
-    let span = if ramp.duration() > 0.0 { span.min(ramp.duration()) } else { span };
-    let rate = planes.not_left_by(velocity).admissible(ramp.acceleration());
-    let path = Path { velocity, rate, span };
-    if let Some(contact) = along_walls::touched_already(run, &path) {
-        touch(run, &contact);
-        return 0.0;
-    }
     let from = run.near.place;
-    let (used, hit) = along_walls::go(run, &path);
-    run.me.velocity = if used == ramp.duration() && used > 0.0 { ramp.at(used) } else { path.velocity_at(used) };
+    let used = mover::advance(run, &mut Hovers { tuned }, span);
     run.me.flight[0] -= (run.near.place - from).dot(run.up()) as f32;
-    if let Some(contact) = hit {
-        touch(run, &contact);
-    }
     used
 }
 
-/// Toward the heading across, and the wanted rise along up, on one straight way in velocity.
-fn ramp(run: &mut Run<'_>, tuned: &Hover, velocity: DVec3, allowed: impl Fn(DVec3) -> DVec3) -> Ramp {
-    if run.is_on_rails() || run.me.phase == Phase::Dash {
-        return Ramp::hold(velocity);
-    }
-    let factors = run.acceleration_factors();
-    run.told.acceleration_factors = factors;
-    let wish = run.wish();
-    let wish = run.no_further(wish, f64::from(tuned.acceleration * factors.product()));
-    let target = allowed(wish + run.up() * f64::from(run.me.flight[1]));
-    // Without a heading it brakes, also while it makes good its height.
-    let brakes = wish == DVec3::ZERO && (run.me.flight[1] == 0.0 || flatten64(velocity, run.up()).length() > STOPPED);
-    let rate = f64::from(if brakes { tuned.deceleration } else { tuned.acceleration } * factors.product());
-    let ramp = Ramp::new(velocity, target, rate);
-    // Along a wall that turns with the way, chasing the last hair of it gets nowhere.
-    if run.walls.iter().next().is_some() && ramp.duration() < HARDLY { Ramp::hold(velocity) } else { ramp }
+struct Hovers {
+    tuned: Hover,
 }
 
-/// Something was touched: along it.
-fn touch(run: &mut Run<'_>, contact: &Contact) {
-    run.flip();
-    impact::on_wall(run, contact);
-    run.walls.refresh(&run.near);
-    run.walls.add(*contact);
-    run.me.velocity = run.walls.planes().admissible(run.me.velocity);
+impl Policy for Hovers {
+    type Law = Ramp;
+
+    /// Toward the heading across, and the wanted rise along up, on one straight way in velocity.
+    fn law(&mut self, run: &mut Run<'_>, velocity: DVec3, planes: &Planes) -> Ramp {
+        if run.is_on_rails() || run.me.phase == Phase::Dash {
+            return Ramp::hold(velocity);
+        }
+        let tuned = &self.tuned;
+        let factors = run.acceleration_factors();
+        run.told.acceleration_factors = factors;
+        let wish = run.wish();
+        let wish = run.no_further(wish, f64::from(tuned.acceleration * factors.product()));
+        let target = planes.admissible(wish + run.up() * f64::from(run.me.flight[1]));
+        // Without a heading it brakes, also while it makes good its height.
+        let brakes =
+            wish == DVec3::ZERO && (run.me.flight[1] == 0.0 || flatten64(velocity, run.up()).length() > STOPPED);
+        let rate = f64::from(if brakes { tuned.deceleration } else { tuned.acceleration } * factors.product());
+        let ramp = Ramp::new(velocity, target, rate);
+        // Along a wall that turns with the way, chasing the last hair of it gets nowhere.
+        if !planes.normals().is_empty() && ramp.duration() < HARDLY { Ramp::hold(velocity) } else { ramp }
+    }
+
+    /// It gets to the speed asked for exactly, so that the next piece has nothing left of it.
+    fn gone(&mut self, run: &mut Run<'_>, piece: &Piece<Ramp>, _: &Path, used: f64) {
+        if used == piece.law.duration() && used > 0.0 && !piece.is_led_round() {
+            run.me.velocity = piece.law.at(used);
+        }
+    }
+
+    /// Along it.
+    fn met(&mut self, run: &mut Run<'_>, contact: &Contact) {
+        run.flip();
+        run.slide_along(contact);
+    }
+}
+
+impl Law for Ramp {
+    fn rate(&self) -> DVec3 {
+        self.acceleration()
+    }
+
+    fn lasts(&self) -> f64 {
+        if self.duration() > 0.0 { self.duration() } else { f64::INFINITY }
+    }
 }

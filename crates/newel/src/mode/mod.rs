@@ -15,6 +15,7 @@ mod hover;
 mod impact;
 mod jump;
 mod ledge;
+mod mover;
 mod righting;
 mod round;
 mod slide;

@@ -393,7 +393,7 @@ impl<'a> Run<'a> {
         self.count_slide(used);
         self.ease_eyes(used);
         // The last piece ends at the tick's end to the bit, however its pieces round.
-        self.now = if used == span && span == self.dt - self.now { self.dt } else { self.now + used };
+        self.now = if used >= self.time_left() { self.dt } else { self.now + used };
         self.near.set_time(self.now);
         self.note_stretch(from, self.piece.from, self.piece.velocity);
         self.count_down(used);

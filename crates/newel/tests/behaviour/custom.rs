@@ -11,7 +11,8 @@ use newel::{
 struct Rope {
     hook: DVec3,
     length: f64,
-    pieces: u32,
+    /// Seconds that it was asked to move.
+    asked: f64,
 }
 
 impl CustomMode for Rope {
@@ -23,7 +24,7 @@ impl CustomMode for Rope {
         if cx.pressed(Button::Grab) {
             return Next::Leave;
         }
-        self.pieces += 1;
+        self.asked += cx.span();
         cx.accelerate(cx.gravity());
         cx.tether(self.hook, self.length);
         cx.slide();
@@ -35,7 +36,7 @@ impl Fingerprinted for Rope {
     fn feed(&self, print: &mut Fingerprint) {
         self.hook.to_array().iter().for_each(|x| print.f64(*x));
         print.f64(self.length);
-        print.u64(u64::from(self.pieces));
+        print.f64(self.asked);
     }
 }
 
@@ -53,7 +54,7 @@ impl Swinging {
         let (level, tuning) = (world.mesh(), Tuning::walker());
         let hook = DVec3::new(0.0, 20.0, 0.0);
         let feet = hook + out - DVec3::Y * 0.5 * f64::from(tuning.shape().height);
-        let rope = Rope { hook, length, pieces: 0 };
+        let rope = Rope { hook, length, asked: 0.0 };
         let hero = Character::spawn_with(&level, &tuning, Spawn::at(feet), rope).expect("a clear place");
         Swinging { level, tuning, hero, work: Workspace::new(), events: Vec::new() }
     }
@@ -171,6 +172,8 @@ fn it_swings_against_walls_and_floors_without_a_hole_in_them() {
             assert!(world.clearance(&plain, &tuning) > -skin, "{rate} Hz: {}", rope.hero.position);
             let far = (middle - rope.hero.custom().hook).length();
             assert!(far < 5.0 + 1e-4, "{rate} Hz: {far} m out on a rope of 5 m");
+            let (asked, passed) = (rope.hero.custom().asked, rope.hero.clock);
+            assert!((asked - passed).abs() < 1e-9, "{rate} Hz: asked to move for {asked} s of {passed}");
         }
         let lost = |k: &EventKind| matches!(k, EventKind::TimeDropped { .. } | EventKind::Stuck);
         assert!(!rope.events.iter().any(|e| lost(&e.kind)), "{rate} Hz: it loses time");

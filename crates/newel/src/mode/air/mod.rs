@@ -9,13 +9,15 @@ mod nudge;
 use glam::DVec3;
 
 use self::fall::pull;
-use self::motion::{Motion, next_motion};
-use super::trail::Trail;
+use self::motion::Motion;
+use super::mover::{self, Piece, Policy};
 use super::transitions;
-use super::{along_walls, climb, impact, swim};
+use super::{climb, impact, swim};
 use crate::character::Phase;
+use crate::contact::arcs::Path;
 use crate::contact::ground::Decision;
 use crate::contact::point::Contact;
+use crate::contact::slide::Planes;
 use crate::math::flatten64;
 use crate::outcome::EventKind;
 use crate::run::{MOST_TOUCHED, Run};
@@ -24,69 +26,83 @@ use crate::walls::Walls;
 
 /// Moves through the air for at most `span` seconds; returns the seconds used.
 pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
-    let up = run.up();
-    run.walls.refresh(&run.near);
-    if let Some(decision) = held_up(run) {
-        touch_down(run, &decision);
-        return 0.0;
-    }
-    let planes = run.walls.in_air(run.me.up);
-    if planes.close_in() {
-        return run.closed_in(span);
-    }
-    let velocity = planes.admissible(run.me.velocity);
-    run.tell_pressed(&planes, run.me.velocity, velocity);
-    let rise = velocity.dot(up);
-    if run.me.phase.is_rising() && rise <= 0.0 {
-        // A piece ended at the very top, or what it slid along took the rest of the rise.
-        top_out(run, velocity);
-        return 0.0;
-    }
-    let (motion, held) = next_motion(run, velocity, planes);
-    let Motion { pull, steered, along, .. } = motion;
-    note_slide(run, pull.slides);
+    mover::advance(run, &mut Falls { over_water: false, top: f64::INFINITY }, span)
+}
 
-    let mut span = held.holds_for(&motion, span.min(motion.smooth_span()));
-    span = span.min(pull.until.map_or(f64::INFINITY, |speed| along.time_to(speed, up)));
-    if steered.duration > 0.0 {
-        span = span.min(steered.duration);
-    }
-    let top = if run.me.phase.is_rising() { along.time_to(0.0, up) } else { f64::INFINITY };
-    span = along_walls::while_pushed_round(run, velocity, span.min(top));
-    let path = motion.path(&held, span);
-    let fastest = pull.speed_at_limit(rise).map_or(f64::INFINITY, |speed| motion.time_to(speed, up, &path));
-    let path = if fastest < span { motion.path(&held, fastest) } else { path };
-    let seen = run.near.look_along(&path);
-    let path = if seen < path.span { motion.path(&held, seen) } else { path };
-    let over = swim::is_over_water(run);
-    let splash = if over { swim::splash_ahead(run, &path) } else { f64::INFINITY };
-    let path = if splash < path.span { motion.path(&held, splash) } else { path };
+struct Falls {
+    /// True where it is over water when the piece begins.
+    over_water: bool,
+    /// Seconds until the top of its rise.
+    top: f64,
+}
 
-    if let Some(contact) = along_walls::touched_already(run, &path) {
-        touched(run, &contact);
-        return 0.0;
+impl Policy for Falls {
+    type Law = Motion;
+
+    fn planes(&self, run: &Run<'_>) -> Planes {
+        run.walls.in_air(run.me.up)
     }
-    let trail = Trail::begin(run, path);
-    let (used, hit) = along_walls::go(run, &path);
-    let (used, hit) = held.ends(run, &trail, used).map_or((used, hit), |ended| (ended, None));
-    impact::note_fall(run, &path, used);
-    run.me.velocity = motion.velocity_at(&path, &held, used);
-    if let (Some(corner), None) = (held.corner(), &hit) {
-        corner.hug(run);
+
+    fn law(&mut self, run: &mut Run<'_>, velocity: DVec3, _: &Planes) -> Motion {
+        Motion::of(run, velocity)
     }
-    if used == steered.duration && run.walls.leaning(run.me.up).is_none() {
-        // Exactly the speed asked for, so that the next piece has nothing left to steer.
-        run.me.velocity = steered.end + up * run.me.velocity.dot(up);
+
+    fn rounds(&self, run: &Run<'_>, piece: &Piece<Motion>) -> bool {
+        piece.law.may_be_led(run.up()) && !run.is_on_rails() && run.me.phase != Phase::Dash
     }
-    if used == top {
-        top_out(run, flatten64(run.me.velocity, up));
+
+    /// It lands on what it only slid between, or is at the very top: where a piece ended there, or what it slid along took the rest of the rise.
+    fn instead(&mut self, run: &mut Run<'_>, piece: &Piece<Motion>, _: f64) -> Option<f64> {
+        if let Some(decision) = held_up(run) {
+            touch_down(run, &decision);
+            return Some(0.0);
+        }
+        if run.me.phase.is_rising() && piece.velocity.dot(run.up()) <= 0.0 {
+            top_out(run, piece.velocity);
+            return Some(0.0);
+        }
+        note_slide(run, piece.law.pull.slides);
+        None
     }
-    match hit {
-        Some(contact) => touched(run, &contact),
-        None if over && !swim::is_over_water(run) => swim::splashes(run),
-        None => look_underfoot(run),
+
+    /// Until gravity is another, at the top, at the fastest fall, where that cannot be seen any further, or at the surface of water.
+    fn cut(&mut self, run: &mut Run<'_>, piece: &Piece<Motion>, path: Path) -> Path {
+        let (up, motion) = (run.up(), &piece.law);
+        let no_longer = |path: Path, span: f64| if span < path.span { piece.path(span) } else { path };
+        self.top = if run.me.phase.is_rising() { motion.along.time_to(0.0, up) } else { f64::INFINITY };
+        let other = motion.pull.until.map_or(f64::INFINITY, |speed| motion.along.time_to(speed, up));
+        let path = no_longer(path, self.top.min(other));
+        let limit = motion.pull.speed_at_limit(piece.velocity.dot(up));
+        let path = no_longer(path, limit.map_or(f64::INFINITY, |speed| motion.time_to(speed, up, &path)));
+        let path = no_longer(path, run.near.look_along(&path));
+        self.over_water = swim::is_over_water(run);
+        if self.over_water { no_longer(path, swim::splash_ahead(run, &path)) } else { path }
     }
-    used
+
+    fn gone(&mut self, run: &mut Run<'_>, piece: &Piece<Motion>, path: &Path, used: f64) {
+        let (up, steered) = (run.up(), &piece.law.steered);
+        impact::note_fall(run, path, used);
+        if used == steered.duration && run.walls.leaning(run.me.up).is_none() {
+            // Exactly the speed asked for, so that the next piece has nothing left to steer.
+            run.me.velocity = steered.end + up * run.me.velocity.dot(up);
+        }
+        if used == self.top {
+            top_out(run, flatten64(run.me.velocity, up));
+        }
+    }
+
+    /// Lands on what carries, slides along what does not.
+    fn met(&mut self, run: &mut Run<'_>, contact: &Contact) {
+        touched(run, contact);
+    }
+
+    fn met_nothing(&mut self, run: &mut Run<'_>) {
+        if self.over_water && !swim::is_over_water(run) {
+            swim::splashes(run);
+        } else {
+            look_underfoot(run);
+        }
+    }
 }
 
 /// Ground that carries after all, though nothing new was touched: between surfaces it only slid along.

@@ -1,16 +1,13 @@
-//! How it moves through the air for a while: steered across, pulled along up, and held off what it touches.
+//! How it moves through the air for a while, but for what it touches: steered across, and pulled along up.
 
 use glam::DVec3;
 
 use super::fall::{Pull, pull};
 use super::wall;
-use crate::character::Phase;
 use crate::contact::arcs::Path;
 use crate::contact::ground::FLAT;
-use crate::contact::slide::Planes;
 use crate::math::flatten64;
-use crate::mode::round::{Along, Corner};
-use crate::mode::trail::Trail;
+use crate::mode::mover::Law;
 use crate::motion::resisted::{Steered, against, freely};
 use crate::motion::{Drift, Ramp, with_excess};
 use crate::run::{HARDLY, Run};
@@ -28,63 +25,6 @@ const SOON: f64 = 1e-5;
 /// What is this near to the velocity across that is wanted, m/s, is held.
 const ARRIVED: f64 = 1e-3;
 
-/// What holds it off what it touches.
-pub(super) struct Held {
-    /// Planes, or none of them; unless it is led round a corner.
-    planes: Planes,
-    /// What all that is, if it is one thing.
-    along: Along,
-    /// How its velocity would change were nothing there, m/s².
-    open: DVec3,
-}
-
-impl Held {
-    fn off(planes: Planes, along: Along) -> Held {
-        Held { planes, along, open: DVec3::ZERO }
-    }
-
-    /// The corner that it is led round.
-    pub fn corner(&self) -> Option<Corner> {
-        self.along.corner()
-    }
-
-    fn is_free(&self) -> bool {
-        self.planes.normals().is_empty() && self.corner().is_none()
-    }
-
-    /// Where the face that it went along for `used` seconds has ended, it is back there; the seconds until then.
-    pub fn ends(&self, run: &mut Run<'_>, trail: &Trail, used: f64) -> Option<f64> {
-        self.along.ends(run, trail, used)
-    }
-
-    /// Seconds of `span` that it does so, or may be led round at once.
-    pub fn holds_for(&self, motion: &Motion, span: f64) -> f64 {
-        let Some(corner) = self.corner() else { return span };
-        corner.holds_for(motion.velocity, self.open, span.min(corner.longest(motion.own_rate().length())))
-    }
-}
-
-/// How it moves next with this velocity, and what holds it off what it touches: planes; or where all that is one corner that it goes along,
-/// that, or where it leaves that, nothing.
-pub(super) fn next_motion(run: &mut Run<'_>, velocity: DVec3, planes: Planes) -> (Motion, Held) {
-    let motion = Motion::of(run, velocity);
-    let led = !planes.normals().is_empty() && motion.tips == DVec3::ZERO;
-    // At the fastest it falls, it is held to that, and turning would take it off by a hair.
-    let limited = motion.pull.slides || -velocity.dot(run.up()) > NEARLY * motion.pull.limit;
-    if !led || limited || run.is_on_rails() || run.me.phase == Phase::Dash {
-        return (motion, Held::off(planes, Along::Other));
-    }
-    let along = Along::of(run, velocity);
-    let Some(corner) = along.corner() else { return (motion, Held::off(planes, along)) };
-    let walls = core::mem::take(&mut run.walls);
-    let open = Motion::of(run, velocity);
-    run.walls = walls;
-    if corner.lets_go(velocity, open.own_rate()) {
-        return (open, Held::off(Planes::default(), Along::Other));
-    }
-    (motion, Held { planes, along, open: open.own_rate() })
-}
-
 /// How it moves for a while, but for walls: across as steered, along up as pulled.
 #[derive(Clone, Copy)]
 pub(super) struct Motion {
@@ -97,7 +37,7 @@ pub(super) struct Motion {
 }
 
 impl Motion {
-    fn of(run: &mut Run<'_>, velocity: DVec3) -> Motion {
+    pub fn of(run: &mut Run<'_>, velocity: DVec3) -> Motion {
         let (up, rise) = (run.up(), velocity.dot(run.up()));
         let (drag, wind) = run.air();
         let (ramp, strength) = steering(run, velocity);
@@ -112,7 +52,14 @@ impl Motion {
         Motion { velocity, steered, pull, along, tips: tipping(run) * -pull.rate }
     }
 
-    pub fn smooth_span(&self) -> f64 {
+    /// True where it is not bound to what a corner would turn: at the fastest it falls it is held to that, and turning would take it off by a
+    /// hair.
+    pub fn may_be_led(&self, up: DVec3) -> bool {
+        let limited = self.pull.slides || -self.velocity.dot(up) > NEARLY * self.pull.limit;
+        self.tips == DVec3::ZERO && !limited
+    }
+
+    fn smooth_span(&self) -> f64 {
         self.steered.drift.smooth_span().min(self.along.smooth_span())
     }
 
@@ -120,35 +67,8 @@ impl Motion {
         self.smooth_span().is_finite()
     }
 
-    /// The path of the next `span` seconds, along the walls. What they take from the velocity they take from its rate of change too.
-    pub fn path(&self, walls: &Held, span: f64) -> Path {
-        let own = match self.resists() {
-            false => self.own_rate(),
-            // Ends where it would, whatever the pieces; along walls with the velocity that it would have.
-            true if walls.is_free() => {
-                (self.steered.drift.mean(span) + self.along.mean(span) - self.velocity) * (2.0 / span)
-            }
-            true => (self.steered.drift.at(span) + self.along.at(span) - self.velocity) / span,
-        };
-        if let Some(corner) = walls.corner() {
-            return corner.bent(self.velocity, own, span);
-        }
-        let rate = walls.planes.not_left_by(self.velocity).admissible(own + self.tips);
-        Path { velocity: self.velocity, rate, span }
-    }
-
-    /// How its velocity changes at first, m/s².
-    fn own_rate(&self) -> DVec3 {
-        if self.resists() {
-            return (self.steered.drift.at(SOON) + self.along.at(SOON) - self.velocity) / SOON;
-        }
-        self.steered.drift.rate() + self.along.rate()
-    }
-
-    /// The velocity `used` seconds into its path.
-    pub fn velocity_at(&self, path: &Path, walls: &Held, used: f64) -> DVec3 {
-        let free = self.resists() && walls.is_free();
-        if free { self.steered.drift.at(used) + self.along.at(used) + self.tips * used } else { path.velocity_at(used) }
+    fn at(&self, t: f64) -> DVec3 {
+        self.steered.drift.at(t) + self.along.at(t)
     }
 
     /// Seconds until its speed along up is this.
@@ -158,6 +78,37 @@ impl Motion {
         }
         let time = (speed - path.velocity.dot(up)) / path.rate.dot(up);
         if time > 0.0 { time } else { f64::INFINITY }
+    }
+}
+
+impl Law for Motion {
+    fn rate(&self) -> DVec3 {
+        if self.resists() {
+            return (self.at(SOON) - self.velocity) / SOON;
+        }
+        self.steered.drift.rate() + self.along.rate()
+    }
+
+    fn lasts(&self) -> f64 {
+        let steered = if self.steered.duration > 0.0 { self.steered.duration } else { f64::INFINITY };
+        steered.min(self.smooth_span())
+    }
+
+    fn path(&self, velocity: DVec3, span: f64) -> Path {
+        let rate = match self.resists() {
+            true => (self.steered.drift.mean(span) + self.along.mean(span) - velocity) * (2.0 / span),
+            false => self.rate() + self.tips,
+        };
+        Path { velocity, rate, span }
+    }
+
+    fn mean_rate(&self, velocity: DVec3, span: f64) -> DVec3 {
+        let own = if self.resists() { (self.at(span) - velocity) / span } else { self.rate() };
+        own + self.tips
+    }
+
+    fn end(&self, path: &Path, used: f64) -> (DVec3, Option<DVec3>) {
+        (if self.resists() { self.at(used) } else { path.velocity_at(used) }, None)
     }
 }
 

@@ -13,9 +13,8 @@ use glam::DVec3;
 
 use self::begin::stands_on;
 use self::wanted::{Stroke, wanted};
-use super::round::{Along, Corner};
-use super::trail::Trail;
-use super::{along_walls, climb, holding};
+use super::mover::{self, Law, Piece, Policy};
+use super::{climb, holding};
 use crate::character::Phase;
 use crate::contact::arcs::Path;
 use crate::contact::point::Contact;
@@ -31,53 +30,45 @@ use crate::tuning::Swim;
 pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     let (Some(tuned), Some(line)) = (run.tuning.values().swim, run.waterline()) else { return span };
     run.refresh_ride();
-    run.walls.refresh(&run.near);
-    let planes = run.walls.planes_against(run.carried);
-    if planes.close_in() {
-        return run.closed_in(span);
-    }
     let depths = Depths::of(run, &tuned, &line);
-    let velocity = planes.admissible(run.me.velocity);
-    run.tell_pressed(&planes, run.me.velocity, velocity);
-    let along = Along::of(run, velocity);
-    let corner = along.corner();
-    let span = span.min(corner.map_or(f64::INFINITY, |c| c.longest(0.0)));
-    let (motion, planes, corner) = match corner {
-        None => (Motion::next(run, &tuned, &depths, velocity, &planes), planes, None),
-        Some(corner) => {
-            let free = Motion::next(run, &tuned, &depths, velocity, &Planes::default());
-            if corner.lets_go(velocity, free.rate()) {
-                (free, Planes::default(), None)
-            } else {
-                // What it wants is held off as half way through the piece.
-                let motion = Motion::next(run, &tuned, &depths, velocity, &corner.halfway(span));
-                (motion, planes, Some(corner))
-            }
+    mover::advance(run, &mut Swims { tuned, line, depths }, span)
+}
+
+struct Swims {
+    tuned: Swim,
+    line: Waterline,
+    depths: Depths,
+}
+
+impl Policy for Swims {
+    type Law = Motion;
+
+    fn law(&mut self, run: &mut Run<'_>, velocity: DVec3, planes: &Planes) -> Motion {
+        Motion::next(run, &self.tuned, &self.depths, velocity, planes)
+    }
+
+    /// Stays where it is, or where the water takes it.
+    fn instead(&mut self, run: &mut Run<'_>, piece: &Piece<Motion>, span: f64) -> Option<f64> {
+        piece.law.is_at_rest().then(|| rest(run, span))
+    }
+
+    /// Until its head goes under or comes out, or it may stand, or is out of the water.
+    fn cut(&mut self, run: &mut Run<'_>, piece: &Piece<Motion>, path: Path) -> Path {
+        let end = self.depths.next_change(run, &self.line, &path);
+        if end < path.span { piece.path(end) } else { path }
+    }
+
+    /// The ground it stands on again, something to hold on to, or a wall.
+    fn met(&mut self, run: &mut Run<'_>, contact: &Contact) {
+        run.flip();
+        if contact.normal.dot(run.me.up) > 1e-3 && stands_on(run, &self.tuned) {
+            return;
         }
-    };
-    if motion.is_at_rest() {
-        return rest(run, span);
+        if run.me.phase != Phase::Dash && climb::meets(run, contact) {
+            return;
+        }
+        run.slide_along(contact);
     }
-    run.leave_foothold();
-    let span = span.min(motion.lasts());
-    let walls = Held { planes, corner };
-    let path = motion.path(&walls, span);
-    let end = depths.next_change(run, &line, &path);
-    let path = if end < span { motion.path(&walls, end) } else { path };
-    if let Some(contact) = along_walls::touched_already(run, &path) {
-        touch(run, &tuned, &contact);
-        return 0.0;
-    }
-    let way = run.carried_along(path);
-    let way = Path { span: run.smooth(&way, path.span), ..way };
-    let trail = Trail::begin(run, way);
-    let (used, hit) = along_walls::go(run, &way);
-    let (used, hit) = along.ends(run, &trail, used).map_or((used, hit), |ended| (ended, None));
-    run.me.velocity = motion.velocity_at(&path, &walls, used);
-    if let Some(contact) = hit {
-        touch(run, &tuned, &contact);
-    }
-    used
 }
 
 /// Where it is in the water: depths in metres.
@@ -168,50 +159,36 @@ impl Motion {
         floats && self.strokes.drift.at(1.0) == DVec3::ZERO && self.strokes.drift.rate() == DVec3::ZERO
     }
 
-    /// Seconds for which it goes on so, and its path is as good as a parabola.
-    fn lasts(&self) -> f64 {
-        let strokes = if self.strokes.duration > 0.0 { self.strokes.duration } else { f64::INFINITY };
-        strokes.min(self.strokes.drift.smooth_span())
-    }
-
-    /// How its velocity changes at first, m/s².
-    fn rate(&self) -> DVec3 {
-        (self.at(SOON) - self.velocity) / SOON
-    }
-
     fn at(&self, t: f64) -> DVec3 {
         let floats = self.floats.map_or(DVec3::ZERO, |(bob, up, waves)| up * (bob.at(t).1 + waves));
         let ended = t == self.strokes.duration;
         floats + if ended { self.strokes.end } else { self.strokes.drift.at(t) }
     }
-
-    /// The path of the next `span` seconds, along the walls and round corners: in the open it ends where it would.
-    fn path(&self, walls: &Held, span: f64) -> Path {
-        if walls.planes.normals().is_empty() {
-            let floats = |(bob, up, waves): (Bob, DVec3, f64)| up * ((bob.at(span).0 - bob.height) / span + waves);
-            let mean = self.strokes.drift.mean(span) + self.floats.map_or(DVec3::ZERO, floats);
-            return Path { velocity: self.velocity, rate: (mean - self.velocity) * (2.0 / span), span };
-        }
-        let rate = (self.at(span) - self.velocity) / span;
-        match walls.corner {
-            Some(corner) => corner.bent(self.velocity, rate, span),
-            None => {
-                let rate = walls.planes.not_left_by(self.velocity).admissible(rate);
-                Path { velocity: self.velocity, rate, span }
-            }
-        }
-    }
-
-    /// The velocity `used` seconds into its path.
-    fn velocity_at(&self, path: &Path, walls: &Held, used: f64) -> DVec3 {
-        if walls.planes.normals().is_empty() { self.at(used) } else { path.velocity_at(used) }
-    }
 }
 
-/// What holds it off: walls, and the corner that it is led round.
-struct Held {
-    planes: Planes,
-    corner: Option<Corner>,
+impl Law for Motion {
+    fn rate(&self) -> DVec3 {
+        (self.at(SOON) - self.velocity) / SOON
+    }
+
+    fn lasts(&self) -> f64 {
+        let strokes = if self.strokes.duration > 0.0 { self.strokes.duration } else { f64::INFINITY };
+        strokes.min(self.strokes.drift.smooth_span())
+    }
+
+    fn path(&self, velocity: DVec3, span: f64) -> Path {
+        let floats = |(bob, up, waves): (Bob, DVec3, f64)| up * ((bob.at(span).0 - bob.height) / span + waves);
+        let mean = self.strokes.drift.mean(span) + self.floats.map_or(DVec3::ZERO, floats);
+        Path { velocity, rate: (mean - velocity) * (2.0 / span), span }
+    }
+
+    fn mean_rate(&self, velocity: DVec3, span: f64) -> DVec3 {
+        (self.at(span) - velocity) / span
+    }
+
+    fn end(&self, _: &Path, used: f64) -> (DVec3, Option<DVec3>) {
+        (self.at(used), None)
+    }
 }
 
 /// Its strokes, in water that flows and in which it drifts by itself: part of their strength holds its speed.
@@ -261,16 +238,4 @@ fn rest(run: &mut Run<'_>, span: f64) -> f64 {
         run.slide_along(&contact);
     }
     used
-}
-
-/// Something was touched: the ground it stands on again, something to hold on to, or a wall.
-fn touch(run: &mut Run<'_>, tuned: &Swim, contact: &Contact) {
-    run.flip();
-    if contact.normal.dot(run.me.up) > 1e-3 && stands_on(run, tuned) {
-        return;
-    }
-    if run.me.phase != Phase::Dash && climb::meets(run, contact) {
-        return;
-    }
-    run.slide_along(contact);
 }
