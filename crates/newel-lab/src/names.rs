@@ -35,6 +35,7 @@ pub fn event_name(kind: &EventKind) -> &'static str {
         EventKind::Surfaced { .. } => "surfaced",
         EventKind::CustomBegan => "custom_began",
         EventKind::CustomEnded => "custom_ended",
+        EventKind::CustomTold { .. } => "custom_told",
         EventKind::DroppedThrough { .. } => "dropped_through",
         EventKind::Footstep { .. } => "footstep",
         EventKind::Nudged { .. } => "nudged",
@@ -60,7 +61,7 @@ pub fn event_name(kind: &EventKind) -> &'static str {
 }
 
 /// Kinds of events by the names that traces, courses and reports use.
-pub const EVENT_NAMES: [&str; 45] = [
+pub const EVENT_NAMES: [&str; 46] = [
     "jumped",
     "buffered",
     "refused",
@@ -86,6 +87,7 @@ pub const EVENT_NAMES: [&str; 45] = [
     "surfaced",
     "custom_began",
     "custom_ended",
+    "custom_told",
     "dropped_through",
     "footstep",
     "nudged",

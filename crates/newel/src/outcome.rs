@@ -146,6 +146,11 @@ pub enum EventKind {
     CustomBegan,
     /// A game's own mode no longer moves it.
     CustomEnded,
+    /// A game's own mode says so: [`ModeCx::tell`](crate::ModeCx::tell).
+    CustomTold {
+        /// What: a number of the game's own.
+        what: u32,
+    },
     /// It drops through the one-way floor that it stood on.
     DroppedThrough {
         /// What that is made of.

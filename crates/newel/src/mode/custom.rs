@@ -4,7 +4,7 @@ use glam::{DVec3, Vec3};
 
 use super::mover::{self, Law, Policy};
 use super::transitions::{enter_by_ground, take_off_into};
-use super::{holding, slide};
+use super::{holding, slide, stance};
 use crate::character::{Mode, State};
 use crate::contact::arcs::Path;
 use crate::contact::point::Contact;
@@ -15,6 +15,8 @@ use crate::modifiers::Modifiers;
 use crate::motion::swing::Swing;
 use crate::outcome::{EventKind, HoldEnd};
 use crate::run::Run;
+use crate::stance::Stance;
+use crate::terrain::RayHit;
 use crate::tuning::Tuning;
 
 /// A game's own mode. What it keeps is the character's [`custom`](crate::Character::custom): typed, saved, compared and hashed with
@@ -187,6 +189,26 @@ impl<'r> ModeCx<'_, 'r> {
         self.run.waterline().map(|line| line.depth)
     }
 
+    /// The way the player looks: a unit vector, in the world.
+    #[must_use]
+    pub fn view(&self) -> Vec3 {
+        self.run.view
+    }
+
+    /// What a ray of `length` metres from a place along a unit vector meets first; nothing where that is passed from below, or where a number
+    /// makes no sense.
+    #[must_use]
+    pub fn cast(&self, from: DVec3, along: Vec3, length: f64) -> Option<RayHit> {
+        let makes_sense = from.is_finite() && along.is_normalized() && length.is_finite() && length > 0.0;
+        makes_sense.then(|| self.run.near.ray(from, along, length))?
+    }
+
+    /// How high its feet are over what is straight below, looking no further than `depth` metres under them.
+    #[must_use]
+    pub fn height_over_ground(&self, depth: f64) -> Option<f64> {
+        (depth.is_finite() && depth > 0.0).then(|| self.run.near.height_over_ground(depth))?
+    }
+
     /// Where the player wants to go: square to up, at most one long.
     #[must_use]
     pub fn heading(&self) -> Vec3 {
@@ -217,6 +239,18 @@ impl<'r> ModeCx<'_, 'r> {
         if let Some(way) = direction(flatten(way, self.run.me.up)) {
             self.run.me.facing = way;
         }
+    }
+
+    /// Takes a stance from now on, its feet where they are; false where that is not tuned, or there is no room for it. While a game's own mode
+    /// lasts nothing else changes it.
+    pub fn take_stance(&mut self, stance: Stance) -> bool {
+        let is_tuned = stance == Stance::Stand || self.run.tuning.low(stance).is_some();
+        is_tuned && (self.run.me.stance == stance || stance::change(self.run, stance).is_ok())
+    }
+
+    /// Tells the game something of its own, at this moment: [`EventKind::CustomTold`].
+    pub fn tell(&mut self, what: u32) {
+        self.run.report(EventKind::CustomTold { what });
     }
 
     /// It is driven this way in this piece, m/s²; what is not a number drives nowhere.

@@ -14,6 +14,7 @@ mod shape;
 mod slide;
 mod steps;
 mod timers;
+mod trial;
 pub(crate) mod water;
 
 use glam::{DVec3, Vec3};
@@ -33,6 +34,7 @@ use crate::modifiers::{MOST_SPEED, Modifiers, within_most_speed};
 use crate::outcome::{Event, EventKind, Telling};
 use crate::run::piece::PieceStart;
 use crate::run::sensing::Stretch;
+pub(crate) use crate::run::trial::Before;
 use crate::support::{Ground, Underfoot};
 use crate::terrain::Body;
 use crate::tuning::Tuning;

@@ -1,10 +1,10 @@
 //! A game's own mode: it swings as a pendulum does at every tick rate, ends as it is told, and is saved and hashed with the rest.
 
 use crate::common::{SIX_RATES, World};
-use newel::glam::DVec3;
+use newel::glam::{DVec3, Vec3};
 use newel::{
     Button, Character, Command, CustomMode, Event, EventKind, Fingerprint, Fingerprinted, Intent, Mesh, Mode, ModeCx,
-    Modifiers, Next, Spawn, Tick, TickError, Tuning, Workspace,
+    Modifiers, Next, Spawn, Stance, Tick, TickError, Tuning, Workspace,
 };
 
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
@@ -183,4 +183,61 @@ fn it_swings_against_walls_and_floors_without_a_hole_in_them() {
             rope.hero.velocity
         );
     }
+}
+
+/// Glides level toward where it looks while the grab button is down, crouched where there is room, and stops a metre short of what it sees;
+/// told with 1 when it does.
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+struct Glide {
+    stopped: bool,
+}
+
+impl CustomMode for Glide {
+    fn begins(&mut self, cx: &ModeCx<'_, '_>) -> bool {
+        cx.pressed(Button::Grab)
+    }
+
+    fn advance(&mut self, cx: &mut ModeCx<'_, '_>) -> Next {
+        let (nonsense, view) = (Vec3::new(f32::NAN, 0.0, 0.0), cx.view());
+        assert!(cx.cast(cx.middle(), nonsense, 1.0).is_none() && cx.cast(cx.middle(), view, -1.0).is_none());
+        assert!(cx.height_over_ground(f64::NAN).is_none());
+        assert!(cx.take_stance(Stance::Crouch) && !cx.take_stance(Stance::Prone));
+        let ahead = cx.cast(cx.middle(), view, 50.0).map_or(50.0, |hit| hit.distance);
+        let speed = if ahead > 1.0001 { 4.0f64.min((ahead - 1.0) / cx.span()) } else { 0.0 };
+        if speed == 0.0 && !self.stopped {
+            cx.tell(1);
+        }
+        self.stopped |= speed == 0.0;
+        let over = cx.height_over_ground(9.0).expect("a floor below");
+        cx.set_velocity(view.as_dvec3() * speed + DVec3::Y * ((1.5 - over) / cx.span()).clamp(-2.0, 2.0));
+        cx.slide();
+        Next::Stay
+    }
+}
+
+#[test]
+fn it_sees_casts_takes_stances_and_tells_as_the_other_modes_do() {
+    let level = World::new().floor(50.0, 0.0).block([20.0, 0.0, -30.0], [22.0, 9.0, 30.0]).mesh();
+    let mut values = *Tuning::walker().values();
+    values.prone = None;
+    let (tuning, modifiers) = (Tuning::new(values).unwrap(), Modifiers::default());
+    let view = Vec3::new(0.8, 0.0, 0.6);
+    let mut ends = Vec::new();
+    for rate in SIX_RATES {
+        let mut hero = Character::spawn_with(&level, &tuning, DVec3::Y * 2.0, Glide::default()).unwrap();
+        let (mut work, mut told) = (Workspace::new(), Vec::new());
+        let intent = Intent::default().looking(view).hold(Button::Grab);
+        while hero.clock < 8.0 - 1e-9 {
+            let dt = (1.0 / rate).min(8.0 - hero.clock);
+            let tick = Tick { number: 0, terrain: &level, tuning: &tuning, modifiers: &modifiers, dt };
+            let outcome = tick.step(&mut work, &mut hero, &intent, &[]).unwrap();
+            told.extend(
+                outcome.events.iter().filter(|e| matches!(e.kind, EventKind::CustomTold { .. })).map(|e| e.time),
+            );
+        }
+        assert_eq!((told.len(), hero.stance, hero.mode), (1, Stance::Crouch, Mode::Custom), "{rate} Hz");
+        assert!((hero.position - DVec3::new(19.2, 1.5, 14.4)).length() < 1e-3, "{rate} Hz: {}", hero.position);
+        ends.push((told[0], hero.position));
+    }
+    assert!(ends.iter().all(|end| *end == ends[0]), "{ends:?}");
 }

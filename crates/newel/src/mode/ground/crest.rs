@@ -12,11 +12,11 @@ use crate::contact::arcs::Path;
 use crate::mode::trail::Trail;
 use crate::mode::transitions::lose;
 use crate::outcome::EventKind;
-use crate::run::Run;
+use crate::run::{Before, Run};
 
 /// The ground has turned under the walk, whose velocity was `before`. Returns the speed with which it flies off, if it does.
 pub(super) fn turned(run: &mut Run<'_>, before: DVec3) -> Option<f64> {
-    let most = f64::from(run.tuning.values().ground.fly_off.filter(|_| run.displaced.is_none())?);
+    let most = f64::from(run.tuning.values().ground.fly_off.filter(|_| may_fly_off(run))?);
     let [height, away] = run.me.flight.map(f64::from);
     let gained = away + (before - run.me.velocity).dot(run.up());
     run.me.flight[1] = gained as f32;
@@ -28,37 +28,38 @@ pub(super) fn turned(run: &mut Run<'_>, before: DVec3) -> Option<f64> {
     (gained > 0.0 && top > most).then_some(gained)
 }
 
-/// Goes back over the piece of way that ended at `used` to where it is let go, and flies; returns the seconds used. What it was thrown by as
-/// that began, and how much had been told by then.
-pub(super) fn fly_off(
-    run: &mut Run<'_>,
-    trail: &Trail,
-    path: &Path,
-    used: f64,
-    (thrown, told): ([f32; 2], usize),
-) -> f64 {
-    run.me.flight = thrown;
-    let mut leaves = (path.velocity + thrown_away(run), trail.from);
+/// True where it may fly off at all.
+pub(super) fn may_fly_off(run: &Run<'_>) -> bool {
+    !run.guarded && run.displaced.is_none() && run.tuning.values().ground.fly_off.is_some()
+}
+
+/// Goes back over the piece of way that ended at `used` to where it is let go, and flies; returns the seconds used. It began as it was
+/// `before`.
+pub(super) fn fly_off(run: &mut Run<'_>, trail: &Trail, path: &Path, used: f64, before: &Before) -> f64 {
+    run.back_to(before);
+    run.me.velocity = path.velocity + thrown_away(run);
+    trail.stand_at(run, trail.from, 0.0);
+    let mut leaves = run.before();
     let (held, _) = trail.last(run, used, |run, middle| {
-        run.me.flight = thrown;
+        run.back_to(before);
+        trail.go_to(run, middle);
         run.me.velocity = path.velocity_at(middle);
         fly_on(run, middle);
-        let found = settle_down(run);
-        let here = run.near.place;
-        if let Some(found) = found {
+        if let Some(found) = settle_down(run) {
             stand_on(run, &found);
         }
         let holds = turned(run, path.velocity_at(middle)).is_none();
         if holds {
-            leaves = (run.me.velocity + thrown_away(run), here);
+            run.me.velocity += thrown_away(run);
+            // Steps on the way there were only tried.
+            leaves = run.before();
+            leaves.events = before.events;
         }
         holds
     });
+    run.back_to(&leaves);
+    trail.stand_at(run, run.near.place, held);
     let support = run.ground.support;
-    // Steps that were tried on the way back are none.
-    run.events.truncate(told);
-    trail.stand_at(run, leaves.1, held);
-    run.me.velocity = leaves.0;
     lose(run);
     run.lost_at = Some((run.near.place, run.near.time()));
     run.report(EventKind::LeftGround { support });

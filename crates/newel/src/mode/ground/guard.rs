@@ -50,13 +50,14 @@ pub(super) fn applies(run: &Run<'_>) -> bool {
 
 /// Does `walk` with the guard on.
 pub(super) fn guarded(run: &mut Run<'_>, walk: impl FnOnce(&mut Run<'_>) -> f64) -> f64 {
-    let unguarded = run.staying;
-    run.staying = Limits { overhang: run.limits.overhang * USED, evenly: true, ..unguarded };
+    run.staying = Limits { overhang: run.limits.overhang * USED, evenly: true, ..run.staying };
     // What was further out on a slope before the guard was on goes by the flat alone, until it is further in.
     run.staying.evenly = !is_over_an_edge(run, 1.0 + AT_IT);
     run.guarded = true;
     let used = walk(run);
-    (run.guarded, run.staying) = (false, unguarded);
+    run.guarded = false;
+    // As it is by now: it may have got up.
+    run.look_for_ground_anew();
     used
 }
 
@@ -64,12 +65,12 @@ pub(super) fn guarded(run: &mut Run<'_>, walk: impl FnOnce(&mut Run<'_>) -> f64)
 pub(super) fn hold_back(run: &mut Run<'_>, walk: &Walk, trail: &Trail, used: f64) -> f64 {
     let mut place = trail.from;
     let (held, _) = trail.last(run, used, |run, _| {
-        let leans = run.leans;
+        let before = run.before();
         let carries = settle_down(run).is_some();
-        run.leans = leans;
         if carries {
             place = run.near.place;
         }
+        run.back_to(&before);
         carries
     });
     trail.stand_at(run, place, held);
@@ -154,10 +155,10 @@ fn until_met(run: &mut Run<'_>, span: f64) -> Option<f64> {
 /// True where there is ground under it, if only as much as does not make it slip: to none no guard can hold it, once what moves has
 /// pushed it off.
 fn is_carried_here(run: &mut Run<'_>) -> bool {
-    let (from, leans, guarded) = (run.near.place, run.leans, run.staying);
+    let before = run.before();
     run.staying = run.limits.to_stay();
     let carries = settle_down(run).is_some();
-    (run.near.place, run.leans, run.staying) = (from, leans, guarded);
+    run.back_to(&before);
     carries
 }
 

@@ -66,21 +66,20 @@ fn walk(run: &mut Run<'_>, span: f64) -> f64 {
     let way = run.carried_along(walk.path);
     let trail = Trail::begin(run, way);
     let (used, hit) = along_walls::go(run, &way);
+    let before = crest::may_fly_off(run).then(|| run.before());
     run.me.velocity = lift(walk.flat_after(used), walk.slope, run.me.up);
-    let thrown = run.me.flight;
     crest::fly_on(run, used);
     if let Some(contact) = hit {
         return used + meet(run, &contact, walk.path.span - used);
     }
-    let told = run.events.len();
-    let (before, used) = arrive(run, &walk, &trail, used);
+    let (from, used) = arrive(run, &walk, &trail, used);
     if !run.me.mode.is_on_ground() {
         return used;
     }
-    if !run.guarded && crest::turned(run, walk.path.velocity_at(used)).is_some() {
-        return crest::fly_off(run, &trail, &walk.path, used, (thrown, told));
+    if let Some(before) = before.filter(|_| crest::turned(run, walk.path.velocity_at(used)).is_some()) {
+        return crest::fly_off(run, &trail, &walk.path, used, &before);
     }
-    let drop = (run.near.place - before).dot(run.up()) as f32;
+    let drop = (run.near.place - from).dot(run.up()) as f32;
     if drop.abs() > 0.1 * run.staying.step {
         run.stepped(drop);
     }
@@ -124,7 +123,7 @@ fn slips_onto(run: &Run<'_>, found: &Decision) -> bool {
 /// The moment of a piece of way, to within `exact` seconds, from which it stands a step lower or higher, or on something else where it
 /// slips onto that.
 fn came_at(run: &mut Run<'_>, trail: &Trail, used: f64, (slips, exact): (bool, f64)) -> f64 {
-    let (mut held, mut met) = (0.0, used);
+    let (before, mut held, mut met) = (run.before(), 0.0, used);
     let came = |run: &Run<'_>, found: &Decision| {
         run.steps_to(&found.ground).is_some() || slips && found.ground.body != run.ground.body
     };
@@ -134,6 +133,7 @@ fn came_at(run: &mut Run<'_>, trail: &Trail, used: f64, (slips, exact): (bool, f
         let steps = settle_down(run).is_none_or(|found| came(run, &found));
         (held, met) = if steps { (held, middle) } else { (middle, met) };
     }
+    run.back_to(&before);
     met
 }
 

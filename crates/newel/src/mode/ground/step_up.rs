@@ -35,7 +35,7 @@ pub(super) fn step_up(run: &mut Run<'_>, contact: &Contact, ramp: &Ramp, rest: f
     if run.staying.step <= 0.0 || going.dot(into.as_dvec3()) <= ALONG * going.length() {
         return None;
     }
-    let (from, start) = (run.near.place, run.near.time());
+    let before = run.before();
     let height = (contact.point - run.near.local()).dot(run.me.up);
     let tried = match run.near.rim_of(contact, &run.staying) {
         Some(tread) => onto_tread(run, contact, into, tread, ramp, rest),
@@ -44,8 +44,7 @@ pub(super) fn step_up(run: &mut Run<'_>, contact: &Contact, ramp: &Ramp, rest: f
     let result = tried.err().unwrap_or(StepResult::Taken);
     run.near.tell(|near| Seen::Step { met: near.seen(contact), height, result });
     if tried.is_err() {
-        run.near.place = from;
-        run.near.set_time(start);
+        run.back_to(&before);
     }
     tried.ok()
 }
@@ -93,7 +92,6 @@ fn onto_tread(run: &mut Run<'_>, contact: &Contact, into: Vec3, tread: Vec3, ram
 
 /// The same onto another body, by which it is carried from where it met it.
 fn roll_aboard(run: &mut Run<'_>, raise: f32, rim: Ground, rest: f64) -> Option<f64> {
-    let before = (run.me, run.ground, run.ground_since, run.ride, run.carried, run.near.ridden, run.events.len());
     let own = flat_velocity(run.me.velocity, run.up());
     let base = run.near.place - run.up() * f64::from(raise);
     run.step_met = Some((base, run.near.time()));
@@ -101,13 +99,7 @@ fn roll_aboard(run: &mut Run<'_>, raise: f32, rim: Ground, rest: f64) -> Option<
     run.step_met = None;
     run.me.velocity = lift(own, rim.normal, run.me.up);
     let ramp = walking(run);
-    let used = roll_on(run, raise, (rim.normal, Some(rim)), &ramp, rest);
-    if used.is_none() {
-        let told;
-        (run.me, run.ground, run.ground_since, run.ride, run.carried, run.near.ridden, told) = before;
-        run.events.truncate(told);
-    }
-    used
+    roll_on(run, raise, (rim.normal, Some(rim)), &ramp, rest)
 }
 
 /// Over something blunt, or higher than the round of the foot: where up the whole step height, forward to the first place

@@ -1,0 +1,88 @@
+//! Moves that are tried: whatever they change is as it was again.
+
+use glam::DVec3;
+
+use super::{Ride, Run};
+use crate::character::State;
+use crate::limits::Limits;
+use crate::outcome::Telling;
+use crate::shape::Shape;
+use crate::support::Ground;
+use crate::walls::Walls;
+
+/// All that a move on the ground may change, as it was before; of events only how many there were.
+#[derive(Clone, Copy)]
+pub(crate) struct Before {
+    pub me: State,
+    pub events: usize,
+    place: DVec3,
+    time: f64,
+    shape: Shape,
+    ridden: u64,
+    ground: Ground,
+    ground_since: f64,
+    up_was_other: bool,
+    step_met: Option<(DVec3, f64)>,
+    limits: Limits,
+    staying: Limits,
+    walls: Walls,
+    ride: Option<Ride>,
+    carried: DVec3,
+    unmet: u8,
+    told: Telling,
+    caught_at: Option<f64>,
+    landings: u8,
+    leans: u8,
+    lost_at: Option<(DVec3, f64)>,
+    lip_at: Option<DVec3>,
+    held_at: Option<DVec3>,
+    flips: u8,
+}
+
+impl Run<'_> {
+    /// All that a move may change, as it is now.
+    pub fn before(&self) -> Before {
+        Before {
+            me: self.me,
+            events: self.events.len(),
+            place: self.near.place,
+            time: self.near.time(),
+            shape: self.near.shape,
+            ridden: self.near.ridden,
+            ground: self.ground,
+            ground_since: self.ground_since,
+            up_was_other: self.up_was_other,
+            step_met: self.step_met,
+            limits: self.limits,
+            staying: self.staying,
+            walls: self.walls,
+            ride: self.ride,
+            carried: self.carried,
+            unmet: self.unmet,
+            told: self.told,
+            caught_at: self.caught_at,
+            landings: self.landings,
+            leans: self.leans,
+            lost_at: self.lost_at,
+            lip_at: self.lip_at,
+            held_at: self.held_at,
+            flips: self.flips,
+        }
+    }
+
+    /// It is as it was: what was told since is not.
+    pub fn back_to(&mut self, before: &Before) {
+        self.events.truncate(before.events);
+        self.near.wear(before.shape);
+        self.near.set_time(before.time);
+        (self.near.place, self.near.ridden) = (before.place, before.ridden);
+        self.me = before.me;
+        (self.ground, self.ground_since, self.up_was_other) = (before.ground, before.ground_since, before.up_was_other);
+        (self.step_met, self.limits, self.staying) = (before.step_met, before.limits, before.staying);
+        (self.walls, self.unmet, self.flips) = (before.walls, before.unmet, before.flips);
+        (self.ride, self.carried) = (before.ride, before.carried);
+        (self.told, self.caught_at) = (before.told, before.caught_at);
+        (self.landings, self.leans, self.lost_at) = (before.landings, before.leans, before.lost_at);
+        (self.lip_at, self.held_at) = (before.lip_at, before.held_at);
+    }
+}
