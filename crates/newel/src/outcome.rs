@@ -146,9 +146,9 @@ pub enum EventKind {
     CustomBegan,
     /// A game's own mode no longer moves it.
     CustomEnded,
-    /// A game's own mode says so: [`ModeCx::tell`](crate::ModeCx::tell).
+    /// An event of a game's own mode: [`ModeCx::tell`](crate::ModeCx::tell).
     CustomTold {
-        /// What: a number of the game's own.
+        /// The number that the mode passed.
         what: u32,
     },
     /// It drops through the one-way floor that it stood on.

@@ -1,7 +1,7 @@
-//! The box about a character within which the terrain has to stay as it is for what was worked out there to hold.
+//! The box about a character in which the terrain must not change while planned motion or rest stays valid.
 //!
-//! What changes outside of it disturbs nobody in it: a lift on the far side of the level neither wakes what stands still here, nor cuts
-//! its motion where a tick ends.
+//! Changes outside the box do not disturb the character: a moving lift at the far side of the level neither ends rest nor
+//! splits motion at tick ends.
 
 use glam::DVec3;
 
@@ -9,9 +9,9 @@ use crate::character::State;
 use crate::contact::surroundings::Figure;
 use crate::tuning::Tuning;
 
-/// How far a region reaches beyond the character, metres, beside a body's height and as far as it comes in some time.
+/// The margin of a region around the character, metres. The height and the motion of `AHEAD` seconds add to it.
 const SPARE: f64 = 1.0;
-/// That time, seconds: two strides of the grid.
+/// Seconds of motion that a region covers: two grid steps.
 const AHEAD: f64 = 1.0 / 30.0;
 
 /// A box in the world, from its least to its greatest corner.
@@ -23,36 +23,36 @@ pub(crate) struct Region {
 }
 
 impl Default for Region {
-    /// One with nothing in it.
+    /// The empty region.
     fn default() -> Region {
         Region { low: DVec3::INFINITY, high: DVec3::NEG_INFINITY }
     }
 }
 
 impl Region {
-    /// The box between these corners.
+    /// The box between two corners.
     pub fn between((low, high): (DVec3, DVec3)) -> Region {
         Region { low, high }
     }
 
-    /// All that a character in this state is likely to ask about within a stride of the grid.
+    /// The box that a character in this state usually queries within one grid step.
     pub fn about(state: &State, tuning: &Tuning) -> Region {
         let (middle, half) = Figure::of(state, tuning).bounding_box(state.position);
         let spare = SPARE + f64::from(tuning.shape().height) + state.velocity.length() * AHEAD;
         Region { low: middle - half - spare, high: middle + half + spare }
     }
 
-    /// The least box that holds both.
+    /// The smallest box that contains both.
     pub fn and(self, other: Region) -> Region {
         Region { low: self.low.min(other.low), high: self.high.max(other.high) }
     }
 
-    /// True where all of the other lies in it.
+    /// True if the other box lies inside this one.
     pub fn holds(&self, other: &Region) -> bool {
         self.low.cmple(other.low).all() && self.high.cmpge(other.high).all()
     }
 
-    /// Its least and its greatest corner, as a terrain is asked about them.
+    /// The minimum and the maximum corner.
     pub fn corners(&self) -> (DVec3, DVec3) {
         (self.low, self.high)
     }

@@ -48,7 +48,7 @@ impl Tick<'_> {
         made
     }
 
-    /// What has to stay as it is in a region for motion to go on that was decided there. `None` where the terrain does not say.
+    /// The conditions under which motion planned in a region stays valid. `None` if the terrain has no timetable there.
     fn held(&self, within: Region, start: Moment) -> Option<Held> {
         let table = self.terrain.timetable(self.when(), within.corners())?;
         let ahead = table.time.map_or(0.0, |time| Moment::at(time).since(start));
@@ -56,7 +56,7 @@ impl Tick<'_> {
         Some(Held { modifiers, tuning, terrain: table.stamp, within, ahead })
     }
 
-    /// The tick from mark to mark; at once where it comes to where the terrain may change in any way.
+    /// The tick from mark to mark, or as one slice if the character reaches terrain without a timetable.
     fn make_by_marks<M: CustomMode + Clone>(
         &self,
         work: &mut Workspace,
@@ -113,7 +113,7 @@ struct Way<'t, 'w, 'l> {
     telling: Telling,
     /// What else changes at the mark that the tick has come to, after the first change.
     others: Vec<Timed>,
-    /// True where it has come to where the terrain may change in any way.
+    /// True if the character has reached terrain without a timetable.
     strays: bool,
 }
 
@@ -258,7 +258,7 @@ impl Way<'_, '_, '_> {
         Ok(Some(From::new(state, custom, Wants::of(asks.intent))))
     }
 
-    /// From now on the terrain has to stay as it is within this; false where it does not say whether it does.
+    /// Makes `within` the region that has to stay unchanged; false if the terrain has no timetable there.
     fn hold(&mut self, within: Region) -> bool {
         if within != self.held.within {
             let held = self.tick.held(within, self.start);

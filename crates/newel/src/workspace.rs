@@ -57,7 +57,7 @@ impl Workspace {
         self.patch.take_queries()
     }
 
-    /// All that a terrain was asked about since the last call.
+    /// The union of all terrain queries since the last call.
     pub(crate) fn take_asked(&self) -> Region {
         self.patch.take_asked()
     }

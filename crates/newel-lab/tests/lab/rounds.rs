@@ -60,6 +60,7 @@ fn the_rounds_lead_through_every_mode_and_stance_and_all_but_a_few_events() {
         "buffered",
         "custom_began",
         "custom_ended",
+        "custom_told",
         "nudged",
         "grid_step",
         "pushed_out",

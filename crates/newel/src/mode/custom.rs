@@ -189,21 +189,21 @@ impl<'r> ModeCx<'_, 'r> {
         self.run.waterline().map(|line| line.depth)
     }
 
-    /// The way the player looks: a unit vector, in the world.
+    /// The view direction of the player: a unit vector, in the world.
     #[must_use]
     pub fn view(&self) -> Vec3 {
         self.run.view
     }
 
-    /// What a ray of `length` metres from a place along a unit vector meets first; nothing where that is passed from below, or where a number
-    /// makes no sense.
+    /// The first hit of a ray of `length` metres from a place, along a unit vector. `None` for a floor passed from below, and for arguments
+    /// that are not finite, not positive or not a unit vector.
     #[must_use]
     pub fn cast(&self, from: DVec3, along: Vec3, length: f64) -> Option<RayHit> {
         let makes_sense = from.is_finite() && along.is_normalized() && length.is_finite() && length > 0.0;
         makes_sense.then(|| self.run.near.ray(from, along, length))?
     }
 
-    /// How high its feet are over what is straight below, looking no further than `depth` metres under them.
+    /// The height of the feet over the terrain straight below, metres; `None` if there is nothing within `depth` metres.
     #[must_use]
     pub fn height_over_ground(&self, depth: f64) -> Option<f64> {
         (depth.is_finite() && depth > 0.0).then(|| self.run.near.height_over_ground(depth))?
@@ -241,14 +241,14 @@ impl<'r> ModeCx<'_, 'r> {
         }
     }
 
-    /// Takes a stance from now on, its feet where they are; false where that is not tuned, or there is no room for it. While a game's own mode
-    /// lasts nothing else changes it.
+    /// Changes the stance, with the feet in place. Returns false if the stance is not tuned or has no room. Nothing else changes the
+    /// stance while a game's own mode is active.
     pub fn take_stance(&mut self, stance: Stance) -> bool {
         let is_tuned = stance == Stance::Stand || self.run.tuning.low(stance).is_some();
         is_tuned && (self.run.me.stance == stance || stance::change(self.run, stance).is_ok())
     }
 
-    /// Tells the game something of its own, at this moment: [`EventKind::CustomTold`].
+    /// Reports an event of the game's own at this moment: [`EventKind::CustomTold`].
     pub fn tell(&mut self, what: u32) {
         self.run.report(EventKind::CustomTold { what });
     }
@@ -267,8 +267,8 @@ impl<'r> ModeCx<'_, 'r> {
         }
     }
 
-    /// Moves it by its velocity and what drives it for all of the piece, along whatever is in the way; returns what it met first. Once a
-    /// piece: again it does nothing. Only what crushes it ends the piece before its time.
+    /// Moves the character by its velocity and acceleration for the whole piece, along any walls; returns the first contact. Call it once
+    /// a piece; a second call does nothing. Only crushing ends the piece early.
     pub fn slide(&mut self) -> Option<Met> {
         if self.used.is_some() || self.span <= 0.0 {
             return None;
@@ -282,14 +282,14 @@ impl<'r> ModeCx<'_, 'r> {
 }
 
 impl Tether {
-    /// The way round the hook, if it holds it back within `span` seconds with this velocity, driven at `rate`.
+    /// The vector from the hook, if the rope is taut within `span` seconds at this velocity and acceleration.
     fn taut(&self, run: &Run<'_>, velocity: DVec3, rate: DVec3, span: f64) -> Option<DVec3> {
         let out = run.near.middle() - self.hook;
         let ahead = out + velocity * span + rate * (0.5 * span * span);
         (out.length() > 1e-3 && ahead.length() > self.length).then_some(out)
     }
 
-    /// What rounding and walls have left too far out is drawn in, as far as there is room; what leads out of reach is spent.
+    /// Draws the character in to the length of the rope, as far as there is room, and removes outward velocity.
     fn draw_in(&self, run: &mut Run<'_>) {
         let out = run.near.middle() - self.hook;
         let reach = out.length();
@@ -304,7 +304,7 @@ impl Tether {
     }
 }
 
-/// Driven by a game's own mode.
+/// The policy of a game's own mode.
 struct Driven {
     rate: DVec3,
     tether: Option<Tether>,
@@ -312,16 +312,16 @@ struct Driven {
     met: Option<Contact>,
 }
 
-/// Straight on, or round a hook.
+/// The law of a game's own mode: straight on, or round a hook.
 struct Drive {
     velocity: DVec3,
     rate: DVec3,
-    /// From the hook to its middle, where it swings.
+    /// The vector from the hook to the middle of the character, if the rope is taut.
     out: Option<DVec3>,
 }
 
 impl Driven {
-    /// Moves it until then; returns the seconds that the last piece of that way took.
+    /// Moves the character until `end`; returns the seconds of the last piece.
     fn go(&mut self, run: &mut Run<'_>, end: f64) -> f64 {
         loop {
             self.span = end - run.now();
@@ -333,7 +333,7 @@ impl Driven {
                 return used;
             }
             if run.is_to_and_fro() {
-                // Wedged in, it stays there.
+                // A wedged character stays in place for the rest of the piece.
                 return self.span;
             }
             run.pass(used, self.span);
@@ -364,7 +364,7 @@ impl Drive {
 }
 
 impl Law for Drive {
-    /// Round a hook: what drives it, as far as the rope leaves that, and what keeps it on its circle.
+    /// Round a hook: the part of the acceleration that the rope allows, and the centripetal acceleration.
     fn rate(&self) -> DVec3 {
         self.out.map_or(self.rate, |out| {
             let along = out / out.length();
@@ -376,7 +376,7 @@ impl Law for Drive {
         f64::INFINITY
     }
 
-    /// Half of what drives it, the arc at one speed, and the other half.
+    /// Round a hook: half the acceleration, the arc at constant speed, and the other half.
     fn path(&self, velocity: DVec3, span: f64) -> Path {
         match self.swing(span) {
             Some(swing) => Path { velocity: swing.velocity, rate: swing.inward(), span },

@@ -1,7 +1,7 @@
-//! How anything moves that nothing holds to the ground: in the air, in the water, hovering, and by a game's own mode.
+//! The motion loop of all modes that are not bound to the ground: air, water, hover, and a game's own mode.
 //!
-//! A [`Policy`] says how it would move were nothing in the way (its [`Law`]), and what becomes of what it meets. What is touched bounds
-//! the law, a corner leads it round, and where something is hit or let go the piece of way ends: the same for all of them.
+//! A [`Policy`] supplies the motion [`Law`] and reacts to contacts. The loop constrains the law by the walls, leads it round a corner,
+//! sweeps the path, and ends the piece at the first contact or at the end of a wall.
 
 use glam::DVec3;
 
@@ -13,90 +13,89 @@ use crate::contact::point::Contact;
 use crate::contact::slide::Planes;
 use crate::run::Run;
 
-/// How something would move for a while, but for what is in its way.
+/// A motion law: how the character moves for a while if nothing is in its way.
 pub(super) trait Law {
-    /// How its velocity changes at first, m/s².
+    /// The acceleration at the start, m/s².
     fn rate(&self) -> DVec3;
 
-    /// Seconds for which it holds, and for which its path is as good as a parabola.
+    /// Seconds for which the law holds and a parabola approximates its path.
     fn lasts(&self) -> f64;
 
-    /// Its path in the open for `span` seconds with the velocity that it has: it ends where that leads.
+    /// The unconstrained path of the next `span` seconds. It ends where the law leads.
     fn path(&self, velocity: DVec3, span: f64) -> Path {
         Path { velocity, rate: self.rate(), span }
     }
 
-    /// The one rate at which its velocity gets to where it would be `span` seconds on, m/s²: what walls take from that they take evenly.
+    /// The constant acceleration that reaches the velocity of the law after `span` seconds, m/s². Walls constrain this one.
     fn mean_rate(&self, velocity: DVec3, span: f64) -> DVec3 {
         let _ = (velocity, span);
         self.rate()
     }
 
-    /// What it is `used` seconds into a path in the open: its velocity, and how far it has come where the path is not exact.
+    /// The velocity `used` seconds into an unconstrained path, and the displacement if the path itself is not exact.
     fn end(&self, path: &Path, used: f64) -> (DVec3, Option<DVec3>) {
         (path.velocity_at(used), None)
     }
 }
 
-/// What moves a character: how, and what becomes of it on the way.
+/// What a mode decides about its motion.
 pub(super) trait Policy {
     type Law: Law;
 
-    /// What its walls leave of a velocity.
+    /// The planes that constrain the velocity.
     fn planes(&self, run: &Run<'_>) -> Planes {
         run.walls.planes_against(run.carried)
     }
 
-    /// How it would move from now on with this velocity, where `planes` bound what it wants.
+    /// The law from this velocity on. `planes` constrain its target.
     fn law(&mut self, run: &mut Run<'_>, velocity: DVec3, planes: &Planes) -> Self::Law;
 
-    /// True where it is led round corners.
+    /// True if corners may lead this piece round.
     fn rounds(&self, run: &Run<'_>, piece: &Piece<Self::Law>) -> bool {
         let _ = (run, piece);
         true
     }
 
-    /// What happens here and now instead of a move, for at most `span` seconds: the seconds used.
+    /// Something that replaces the motion of this piece, for at most `span` seconds; returns the seconds used.
     fn instead(&mut self, run: &mut Run<'_>, piece: &Piece<Self::Law>, span: f64) -> Option<f64> {
         let _ = (run, piece, span);
         None
     }
 
-    /// The path as far as nothing else begins on it.
+    /// Shortens the path to the moment at which another law begins.
     fn cut(&mut self, run: &mut Run<'_>, piece: &Piece<Self::Law>, path: Path) -> Path {
         let _ = (run, piece);
         path
     }
 
-    /// It has gone along the path for `used` seconds.
+    /// Called after `used` seconds along the path, before any contact is handled.
     fn gone(&mut self, run: &mut Run<'_>, piece: &Piece<Self::Law>, path: &Path, used: f64) {
         let _ = (run, piece, path, used);
     }
 
-    /// Something is in the way.
+    /// Handles a contact that blocks the path.
     fn met(&mut self, run: &mut Run<'_>, contact: &Contact);
 
-    /// Nothing was.
+    /// Called if nothing blocked the path.
     fn met_nothing(&mut self, run: &mut Run<'_>) {
         let _ = run;
     }
 }
 
-/// A piece of way to be gone: the law of it, and what holds it off what it touches.
+/// One piece of motion: its law, and the constraints of the contacts.
 pub(super) struct Piece<L> {
     pub velocity: DVec3,
     pub law: L,
-    /// Planes, or none; unless it is led round a corner.
     planes: Planes,
-    /// What all that is, if it is one thing.
+    /// The single surface that all contacts belong to, if they do.
     along: Along,
-    /// The corner that it is led round, and how its velocity would change were nothing there, m/s².
+    /// The corner that leads the piece round, and the unconstrained acceleration there, m/s².
     corner: Option<(Corner, DVec3)>,
 }
 
 impl<L: Law> Piece<L> {
-    /// The next piece with this velocity, held off by `planes`; or where all that it touches is one corner that it goes along, by that, or
-    /// where it leaves that, by nothing.
+    /// Plans the next piece. If all contacts are one corner, the corner replaces the planes. If the motion leaves that corner,
+    /// nothing constrains the piece.
     fn next<P: Policy<Law = L>>(
         run: &mut Run<'_>,
         policy: &mut P,
@@ -117,30 +116,30 @@ impl<L: Law> Piece<L> {
         if corner.lets_go(velocity, rate) {
             return Piece { law: open, planes: Planes::default(), ..piece };
         }
-        // What it wants is held off as half way through the piece.
+        // The corner constrains the target by its normal half way through the piece.
         let span = span.min(corner.longest(rate.length()));
         let law = policy.law(run, velocity, &corner.halfway(span));
         Piece { law, along, corner: Some((corner, rate)), ..piece }
     }
 
-    /// Seconds of `span` for which it goes on so.
+    /// Seconds of `span` for which the law and the corner hold.
     fn holds_for(&self, span: f64) -> f64 {
         let span = span.min(self.law.lasts());
         let Some((corner, open)) = &self.corner else { return span };
         corner.holds_for(self.velocity, *open, span.min(corner.longest(self.law.rate().length())))
     }
 
-    /// True where a corner leads it round.
+    /// True if a corner leads the piece round.
     pub fn is_led_round(&self) -> bool {
         self.corner.is_some()
     }
 
-    /// True where nothing bounds it.
+    /// True if nothing constrains the piece.
     fn is_free(&self) -> bool {
         self.planes.normals().is_empty()
     }
 
-    /// Its path for `span` seconds.
+    /// The constrained path of the next `span` seconds.
     pub fn path(&self, span: f64) -> Path {
         if self.is_free() {
             return self.law.path(self.velocity, span);
@@ -155,13 +154,13 @@ impl<L: Law> Piece<L> {
         }
     }
 
-    /// Its velocity `used` seconds into the path, and how far it came where that is known better.
+    /// The velocity `used` seconds into the path, and the exact displacement if the law knows it.
     fn end(&self, path: &Path, used: f64) -> (DVec3, Option<DVec3>) {
         if self.is_free() { self.law.end(path, used) } else { (path.velocity_at(used), None) }
     }
 }
 
-/// Moves it for at most `span` seconds; returns the seconds used.
+/// Moves the character for at most `span` seconds; returns the seconds used.
 pub(super) fn advance<P: Policy>(run: &mut Run<'_>, policy: &mut P, span: f64) -> f64 {
     run.walls.refresh(&run.near);
     let planes = policy.planes(run);

@@ -1,4 +1,4 @@
-//! Moves that are tried: whatever they change is as it was again.
+//! Trial moves: a copy of all that a move on the ground can change, and the way back to it.
 
 use glam::DVec3;
 
@@ -10,7 +10,7 @@ use crate::shape::Shape;
 use crate::support::Ground;
 use crate::walls::Walls;
 
-/// All that a move on the ground may change, as it was before; of events only how many there were.
+/// A copy of all state that a move on the ground can change. It holds the number of events, not the events.
 #[derive(Clone, Copy)]
 pub(crate) struct Before {
     pub me: State,
@@ -40,7 +40,7 @@ pub(crate) struct Before {
 }
 
 impl Run<'_> {
-    /// All that a move may change, as it is now.
+    /// Copies all state that a move can change.
     pub fn before(&self) -> Before {
         Before {
             me: self.me,
@@ -70,7 +70,7 @@ impl Run<'_> {
         }
     }
 
-    /// It is as it was: what was told since is not.
+    /// Restores a copy, and removes the events reported since.
     pub fn back_to(&mut self, before: &Before) {
         self.events.truncate(before.events);
         self.near.wear(before.shape);

@@ -119,19 +119,20 @@ pub trait Terrain: Sync {
         let _ = (when, low, high, found);
     }
 
-    /// A number that stands for all that the terrain answers about places in the box between two corners, in the world: the same for as
-    /// long as none of those answers change, and another than any other terrain's. What stands still there then costs next to nothing.
-    /// `None`, unless a terrain says better, where they may change. A terrain that says the same about every box need not look at it:
-    /// then whatever changes anywhere wakes everybody.
+    /// A stamp of all answers about the box between two corners, in the world. The stamp stays the same while none of these answers
+    /// change, and differs from the stamp of any other terrain. A character at rest then costs next to nothing. The default, `None`,
+    /// means that the answers may change.
+    ///
+    /// A terrain may ignore the box and return one stamp for everywhere. Any change then ends the rest of every character.
     fn stamp(&self, when: When, within: (DVec3, DVec3)) -> Option<u64> {
         let _ = (when, within);
         None
     }
 
-    /// What stands for all that the terrain answers about places in the box between two corners, in the world, and about any stretch of
-    /// time ([`When::from`]), before the tick and after it: then motion there is the same at every tick rate, to the bit. `None` for one that
-    /// knows no more than the tick asked about, as where a game moves bodies from tick to tick: motion is then decided anew at every tick's
-    /// end. A terrain with a stamp needs none.
+    /// The timetable of the box between two corners, in the world: a terrain with one answers about any stretch of time
+    /// ([`When::from`]), before the tick and after it. Motion in the box is then the same at every tick rate, to the bit. `None` means that
+    /// the terrain knows only the tick itself, because a game moves bodies in the box from tick to tick. Motion is then decided anew at every
+    /// tick's end. By default a terrain with a stamp has a timetable too.
     fn timetable(&self, when: When, within: (DVec3, DVec3)) -> Option<Timetable> {
         self.stamp(when, within).map(|stamp| Timetable { stamp, time: None })
     }

@@ -46,7 +46,7 @@ pub struct Patch {
     posed: f64,
     /// Closest-point queries since the count was last set to zero.
     queries: Cell<u32>,
-    /// All that a terrain was asked about since that was last taken.
+    /// The union of all terrain queries since the last `take_asked`.
     asked: Cell<Region>,
 }
 
@@ -106,12 +106,12 @@ impl Patch {
         self.queries.take()
     }
 
-    /// Notes that a terrain was asked about this.
+    /// Adds a terrain query.
     pub(crate) fn note_asked(&self, region: Region) {
         self.asked.set(self.asked.get().and(region));
     }
 
-    /// All that a terrain was asked about since the last call.
+    /// The union of all terrain queries since the last call.
     pub(crate) fn take_asked(&self) -> Region {
         self.asked.take()
     }

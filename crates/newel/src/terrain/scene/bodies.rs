@@ -22,7 +22,7 @@ pub(super) struct Named {
     /// A ball that it never leaves.
     middle: DVec3,
     radius: f64,
-    /// What stands for it: how it moves for all time, or where it is when it has come to rest.
+    /// A hash of its track, or of its resting place.
     print: u64,
 }
 
@@ -46,19 +46,19 @@ pub(super) struct Bodies {
     tracks: usize,
 }
 
-/// The bodies that may come into a box.
+/// A summary of the bodies that can reach into a box.
 #[derive(Clone, Copy, Default)]
 pub(super) struct Near {
-    /// The sum of what stands for each: the same for the same bodies at the same places, or on the same tracks.
+    /// The sum of the prints: equal for the same bodies at the same places or on the same tracks.
     pub print: u64,
-    /// True where one of them has a track.
+    /// True if one of them has a track.
     pub has_track: bool,
-    /// True where one without a track is on its way.
+    /// True if the game is moving one of them.
     pub is_moved: bool,
 }
 
 impl Near {
-    /// The same with one more body, as it is in tick `number`.
+    /// Adds a body as of tick `number`.
     fn count(&mut self, named: &Named, number: u64) {
         self.print = self.print.wrapping_add(named.print);
         match &named.how {
@@ -114,7 +114,7 @@ impl Named {
         self.brings_near(self.solid.reach(), (low, high))
     }
 
-    /// True where what it carries may reach into a box, no part of which is further than `reach` from its origin.
+    /// True if something fixed to the body, within `reach` of its origin, can reach into a box.
     fn brings_near(&self, reach: f64, (low, high): (DVec3, DVec3)) -> bool {
         let off = self.middle - self.middle.max(low).min(high);
         let radius = self.radius - self.solid.reach() + reach;
@@ -199,8 +199,7 @@ impl Bodies {
         Some(named)
     }
 
-    /// Those that may come into a box, and those of `carriers` that may bring something into it: each with how far that reaches from its
-    /// origin.
+    /// A summary of the bodies that can reach into a box, and of the `carriers` whose load can: each a name and the reach of the load.
     pub fn near(&self, when: When, (low, high): (DVec3, DVec3), carriers: impl Iterator<Item = (u64, f64)>) -> Near {
         let mut near = Near::default();
         if self.all.is_empty() {
@@ -208,7 +207,7 @@ impl Bodies {
         }
         self.each_near(low, high, |named| near.count(named, when.number));
         let carriers = carriers.filter_map(|(id, reach)| Some((self.named(id)?, reach)));
-        // One that is near itself, too, counts twice: as it does as long as nothing changes.
+        // A carrier that is near itself counts twice, consistently.
         carriers.filter(|(named, reach)| named.brings_near(*reach, (low, high))).for_each(|(named, _)| {
             near.count(named, when.number);
         });

@@ -253,13 +253,13 @@ impl Scene {
         self.laid_down = print.value();
     }
 
-    /// The bodies that may come into a box, or bring water into it.
+    /// The bodies that can reach into a box, or carry water into it.
     fn bodies_near(&self, when: When, within: (DVec3, DVec3)) -> Near {
         let reach = |zone: &Zone| zone.min.abs().max(zone.max.abs()).length();
         self.bodies.near(when, within, self.carried.iter().map(|(id, zone)| (*id, reach(zone))))
     }
 
-    /// What stands for all in a box to whoever asks, with these bodies in it.
+    /// The stamp of a box with these bodies near it, for one querier.
     fn print(&self, when: When, near: Near) -> u64 {
         let mut print = Fingerprint::new();
         [self.laid_down, near.print, when.who.id, u64::from(when.who.touches.0)].iter().for_each(|x| print.u64(*x));
@@ -279,7 +279,7 @@ fn at_time(mut zone: Zone, time: f64) -> Zone {
     zone
 }
 
-/// True where what it does depends on time.
+/// True if the effect of a zone depends on time.
 fn changes_by_itself(zone: &Zone) -> bool {
     match &zone.effect {
         Effect::Wind(wind) => wind.gusts.is_some(),
