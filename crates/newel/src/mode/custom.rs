@@ -19,6 +19,9 @@ use crate::stance::Stance;
 use crate::terrain::RayHit;
 use crate::tuning::Tuning;
 
+/// The pieces that one call of [`ModeCx::slide`] moves in at most.
+const MOST_PIECES: u32 = 64;
+
 /// A game's own mode. What it keeps is the character's [`custom`](crate::Character::custom): typed, saved, compared and hashed with
 /// it. A tick that fails leaves that as it was, too.
 ///
@@ -268,16 +271,14 @@ impl<'r> ModeCx<'_, 'r> {
     }
 
     /// Moves the character by its velocity and acceleration for the whole piece, along any walls; returns the first contact. Call it once
-    /// a piece; a second call does nothing. Only crushing ends the piece early.
+    /// a piece; a second call does nothing. Only crushing, or over 64 contacts, ends the piece early.
     pub fn slide(&mut self) -> Option<Met> {
         if self.used.is_some() || self.span <= 0.0 {
             return None;
         }
         let mut driven = Driven { rate: self.rate, tether: self.tether, span: self.span, met: None };
         self.used = Some(driven.go(self.run, self.run.now() + self.span));
-        let contact = driven.met?;
-        let body = self.run.near.patch.body(contact.body).id;
-        Some(Met { normal: contact.normal, surface: contact.surface, body, velocity: contact.velocity })
+        driven.met
     }
 }
 
@@ -309,7 +310,7 @@ struct Driven {
     rate: DVec3,
     tether: Option<Tether>,
     span: f64,
-    met: Option<Contact>,
+    met: Option<Met>,
 }
 
 /// The law of a game's own mode: straight on, or round a hook.
@@ -323,13 +324,16 @@ struct Drive {
 impl Driven {
     /// Moves the character until `end`; returns the seconds of the last piece.
     fn go(&mut self, run: &mut Run<'_>, end: f64) -> f64 {
+        let mut pieces = 0;
         loop {
+            pieces += 1;
             self.span = end - run.now();
             let used = mover::advance(run, self, self.span);
             if let Some(tether) = &self.tether {
                 tether.draw_in(run);
             }
-            if used >= self.span || run.is_caught() {
+            // The tick bounds how often it asks, so this returns to it in the end.
+            if used >= self.span || run.is_caught() || pieces == MOST_PIECES {
                 return used;
             }
             if run.is_to_and_fro() {
@@ -351,7 +355,11 @@ impl Policy for Driven {
     }
 
     fn met(&mut self, run: &mut Run<'_>, contact: &Contact) {
-        self.met = self.met.or(Some(*contact));
+        self.met.get_or_insert_with(|| {
+            // A later gather numbers the bodies anew.
+            let body = run.near.patch.body(contact.body).id;
+            Met { normal: contact.normal, surface: contact.surface, body, velocity: contact.velocity }
+        });
         run.flip();
         run.slide_along(contact);
     }

@@ -5,8 +5,8 @@ use crate::common::worlds::village;
 use crate::common::{World, sample};
 use newel::glam::{DQuat, DVec3, Vec3};
 use newel::{
-    Character, Command, Ending, Intent, Key, Launch, Modifiers, Scene, Solid, Spawn, State, Tick, Track, Tuning,
-    Workspace,
+    Character, Command, Effect, Ending, Gusts, Intent, Key, Launch, Modifiers, Scene, Solid, Spawn, State, Tick, Track,
+    Tuning, Wind, Workspace, Zone,
 };
 
 const LIFT: u64 = 7;
@@ -95,5 +95,21 @@ fn whoever_is_put_onto_a_far_lift_rides_it() {
         }
         let off = (hero.position - (lift + DVec3::Y)).length();
         assert!(off < 1e-4 && hero.ground.body() == LIFT, "{rate} Hz: {off} m off");
+    }
+}
+
+#[test]
+fn a_zone_ends_rest_only_near_by_and_only_if_it_changes_by_itself() {
+    let rest = (Spawn::at(DVec3::ZERO), Intent::default());
+    let gusts = Gusts { every: 0.9, lasts: 0.5, swells: 0.2, lull: 0.3, since: 0.1 };
+    let steady = Wind::steady(Vec3::X * 0.1);
+    let lift = DVec3::X * 300.0;
+    for (away, wind, wakes) in
+        [(0.0, steady, false), (0.0, steady.in_gusts(gusts), true), (50.0, steady.in_gusts(gusts), false)]
+    {
+        let (low, high) = (DVec3::new(away - 5.0, 0.0, -5.0), DVec3::new(away + 5.0, 3.0, 5.0));
+        let zone = Zone::new(1, low, high, Effect::Wind(wind));
+        let (_, queries) = play(&mut with_lift(&World::new().floor(400.0, 0.0), lift).with_zone(zone), rest, 60, lift);
+        assert_eq!(queries > 0, wakes, "{away} m away, {wind:?}: {queries} queries");
     }
 }

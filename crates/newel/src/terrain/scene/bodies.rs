@@ -111,13 +111,16 @@ impl Named {
 
     /// True where it may reach into a box.
     pub fn is_near(&self, low: DVec3, high: DVec3) -> bool {
-        self.brings_near(self.solid.reach(), (low, high))
+        self.is_within(self.radius, (low, high))
     }
 
     /// True if something fixed to the body, within `reach` of its origin, can reach into a box.
     fn brings_near(&self, reach: f64, (low, high): (DVec3, DVec3)) -> bool {
+        self.is_within(self.radius - self.solid.reach() + reach, (low, high))
+    }
+
+    fn is_within(&self, radius: f64, (low, high): (DVec3, DVec3)) -> bool {
         let off = self.middle - self.middle.max(low).min(high);
-        let radius = self.radius - self.solid.reach() + reach;
         off.length_squared() <= radius * radius
     }
 
