@@ -1,4 +1,4 @@
-//! What was measured, as a picture.
+//! A picture of the measurements.
 
 use newel_bench::Doing;
 use plotters::prelude::*;

@@ -1,4 +1,4 @@
-//! What a tick costs, in ray casts: ticks and 2 m down-rays of a general geometry crate in alternating batches at the
+//! Cost of a tick, in ray casts: ticks and 2 m down-rays of a general geometry crate in alternating batches at the
 //! same sites, so that whatever else the machine does slows both.
 //!
 //! `cargo run --release -p newel-bench --bin cost`, with `chart FILE.png` to draw what was measured.
@@ -9,7 +9,7 @@ use std::hint::black_box;
 use std::time::Instant;
 
 use newel::glam::{DVec3, Vec3};
-use newel::{Character, Intent, Modifiers, Tuning, Workspace};
+use newel::{Character, Intent, Modifiers, Tick, Tuning, Workspace};
 use newel_bench::{Doing, Land, unit};
 
 /// Sites visited, each once a pass, in one shuffled order.
@@ -23,6 +23,8 @@ const SIDES: [usize; 4] = [23, 71, 256, 724];
 /// Ticks of a walk across country, and to a batch of it.
 const WALK: usize = 60_000;
 const STRETCH: usize = 600;
+/// Length of the walk whose instructions are counted, in seconds.
+const WALKED: f64 = 20.0;
 
 /// Medians of one measurement, nanoseconds.
 pub(crate) struct Row {
@@ -38,6 +40,8 @@ fn main() {
     match args.iter().map(String::as_str).collect::<Vec<_>>()[..] {
         ["profile"] => profile("walking"),
         ["profile", what] => profile(what),
+        ["walk", rate] => walk(rate, false),
+        ["walk", rate, "mouse"] => walk(rate, true),
         ["chart", file] => {
             let (rows, growth) = survey();
             if let Err(error) = chart::draw(file, &rows, &growth) {
@@ -86,6 +90,25 @@ fn profile(what: &str) {
     for (hero, intent) in (0..100).filter_map(|n| land.site(n, &tuning)) {
         (0..200).for_each(|_| drop(black_box(tick.step(&mut work, &mut hero.clone(), &intent, &[]))));
     }
+}
+
+/// A steady walk on 131,072 triangles for an instruction counter: `valgrind --tool=callgrind --toggle-collect='newel::step::Tick::play*'
+/// target/release/cost walk 60`, or any tick rate. The heading turns every 0.7 s; with `mouse` it also trembles from tick to tick.
+fn walk(rate: &str, is_trembling: bool) {
+    let Ok(rate) = rate.parse::<f64>() else { return eprintln!("error: {rate:?} is no tick rate in Hz, such as 60") };
+    let (land, tuning, modifiers) = (Land::new(256, Doing::Walking), Doing::Walking.tuning(), Modifiers::default());
+    let Ok(mut hero) = Character::spawn(land.mesh(), &tuning, DVec3::new(64.0, 4.0, 64.0)) else { return };
+    let mut work = Workspace::new();
+    for number in 0..(WALKED * rate).round() as u64 {
+        let (time, turns) = (number as f64 / rate, (number as f64 / rate / 0.7).floor());
+        let tremble = if is_trembling { 0.05 * (time * 55.0).sin() } else { 0.0 };
+        // It goes round and about near the middle.
+        let angle = 2.3 * turns + (0.77 * turns).sin() + tremble;
+        let intent = Intent::toward(Vec3::new(angle.cos() as f32, 0.0, angle.sin() as f32));
+        let tick = Tick { number, terrain: land.mesh(), tuning: &tuning, modifiers: &modifiers, dt: 1.0 / rate };
+        let _ = black_box(tick.step(&mut work, &mut hero, &intent, &[]));
+    }
+    println!("{WALKED} s of walking at {rate} Hz: divide the instructions by {}", WALKED * 60.0);
 }
 
 /// Nanoseconds that one call takes, of as many as there are sites in a batch.
@@ -142,7 +165,7 @@ fn measure(land: &Land) -> Row {
     row
 }
 
-/// What a tick of a walk across lands of all sizes costs, nanoseconds: stretches on each in turn.
+/// Cost of a tick of a walk across lands of all sizes, nanoseconds: stretches on each in turn.
 fn growth() -> Vec<(usize, f64)> {
     let (tuning, modifiers) = (Tuning::walker(), Modifiers::default());
     let lands = SIDES.map(|side| Land::new(side, Doing::Walking));

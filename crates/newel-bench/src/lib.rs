@@ -9,7 +9,7 @@ use parry3d::math::{Pose, Vector};
 use parry3d::query::{Ray, RayCast, ShapeCastOptions};
 use parry3d::shape::{Capsule, TriMesh};
 
-/// What the characters do while they are measured.
+/// Activity of the measured characters.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub enum Doing {
     /// Over rolling land at full speed.
@@ -52,7 +52,7 @@ impl Doing {
         Doing::Climbing,
     ];
 
-    /// What tables call it.
+    /// Name in tables.
     #[must_use]
     pub fn name(self) -> &'static str {
         match self {
@@ -145,10 +145,16 @@ impl Land {
         Land { doing, side, mesh, foreign }
     }
 
-    /// What is done on it.
+    /// Activity on it.
     #[must_use]
     pub fn doing(&self) -> Doing {
         self.doing
+    }
+
+    /// Its mesh, which says that it does not change.
+    #[must_use]
+    pub fn mesh(&self) -> &Mesh {
+        &self.mesh
     }
 
     /// How many triangles it has.

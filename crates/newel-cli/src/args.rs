@@ -1,4 +1,4 @@
-//! What can be typed.
+//! Arguments of the command.
 
 use std::path::PathBuf;
 

@@ -1,4 +1,4 @@
-//! What each command does.
+//! The commands.
 
 use std::error::Error;
 use std::path::{Path, PathBuf};

@@ -48,7 +48,7 @@ pub fn run(args: &args::Measure) -> Result<Code, Box<dyn Error>> {
     Ok(Code::Fine)
 }
 
-/// What the pictures call a tuning.
+/// Name of a tuning in pictures.
 fn title(tuning: &str) -> String {
     let stem = Path::new(tuning).file_stem().map_or_else(|| tuning.into(), |s| s.to_string_lossy());
     stem.replace('_', " ")

@@ -10,7 +10,7 @@ use comfy_table::{ContentArrangement, Table, presets};
 use indicatif::{ProgressBar, ProgressStyle};
 use newel_lab::{Course, FileError, Verdict, Warning};
 
-/// What the command tells the shell.
+/// Exit code of the command.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Code {
     /// All well.

@@ -12,7 +12,7 @@ use newel_lab::{Course, Trace, run};
 /// Courses that take longer than this are left out, unless they are named.
 const LONGEST: Duration = Duration::from_millis(300);
 
-/// What of a run a change shows in, from the most to the least.
+/// Effects of a change on a run, from the greatest to the least.
 #[derive(Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
 enum Shows {
     Motion,
@@ -20,7 +20,7 @@ enum Shows {
     Readout,
 }
 
-/// What a field changes first.
+/// The first effect of a field.
 #[derive(Default)]
 struct Changes {
     course: String,
@@ -58,7 +58,7 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
         let others = |values: &TuningValues| -> Vec<TuningValues> {
             let now = (field.get)(values).unwrap_or(0.3);
             let far = [now * 1.2, now * 0.8, now + 0.3, now - 0.3, now + 1.0, field.most.min(90.0), field.least];
-            // What is bound to another number may only be changed a little.
+            // A number bound to another may only change a little.
             let tried = far.into_iter().chain([now * 0.98, now * 1.02]);
             let other = |value: f32| {
                 let value = value.clamp(field.least, field.most);

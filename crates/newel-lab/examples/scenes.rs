@@ -1,4 +1,4 @@
-//! What crowds and scenes that change cost: characters by the thousand, bodies added, moved and taken away.
+//! Cost of crowds and of scenes that change: characters by the thousand, bodies added, moved and taken away.
 //!
 //! `cargo run --release -p newel-lab --example scenes`
 

@@ -1,4 +1,4 @@
-//! What can be wrong with a file: always which file, and where there is one, the line, the field and what is allowed.
+//! Errors of files: always which file, and where there is one, the line, the field and what is allowed.
 
 use std::fmt;
 use std::path::{Path, PathBuf};
@@ -12,7 +12,7 @@ pub struct FileError {
     pub place: Option<Place>,
     /// The field, such as `terrain[2].height`, if there is one.
     pub field: Option<String>,
-    /// What is wrong and what would be right.
+    /// The problem, and the right value.
     pub message: String,
 }
 

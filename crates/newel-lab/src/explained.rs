@@ -22,11 +22,11 @@ pub struct Explained<'a> {
     pub before: Character,
     /// The character after it.
     pub after: Character,
-    /// What was wanted of it.
+    /// The intent of the tick.
     pub intent: Intent,
-    /// What it told, in order.
+    /// Observations in order.
     pub notes: Vec<Note>,
-    /// What happened in it.
+    /// Events of the tick.
     pub events: Vec<Event>,
 }
 
@@ -78,7 +78,7 @@ impl Explained<'_> {
         (self.tick - 1) as f64 / self.course.rate
     }
 
-    /// What ground the tick ended on, in a few words.
+    /// The ground at the tick's end, in a few words.
     #[must_use]
     pub fn ground_words(&self) -> String {
         let ground = &self.after.ground;

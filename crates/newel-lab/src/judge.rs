@@ -4,14 +4,14 @@ use crate::course::{Course, Expected};
 use crate::names::mode_name;
 use crate::trace::Trace;
 
-/// What became of one expectation.
+/// Verdict on one expectation.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Verdict {
     /// What was expected.
     pub expected: String,
     /// True where it came true.
     pub passed: bool,
-    /// What was found instead, or in any case.
+    /// The value found.
     pub found: String,
 }
 

@@ -41,7 +41,7 @@ pub(crate) fn apart(text: String, name: &str) -> (String, Vec<Part>) {
     (rest, parts)
 }
 
-/// What a line begins: `[name]`, or `[[name]]` in a list.
+/// The table that a line begins: `[name]`, or `[[name]]` in a list.
 #[derive(Clone, Copy, PartialEq)]
 struct Header<'a> {
     list: bool,

@@ -1,8 +1,8 @@
-//! What modes and events are called in courses, traces and reports.
+//! Names of modes and events in courses, traces and reports.
 
 use newel::{Ability, EventKind, Mode, Refusal};
 
-/// What a refusal is called: which ability, and why not.
+/// Name of a refusal: which ability, and why not.
 pub fn refusal_words(ability: Ability, why: Refusal) -> String {
     format!("no {}: {}", format!("{ability:?}").to_lowercase(), why.words())
 }

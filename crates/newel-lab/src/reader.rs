@@ -70,7 +70,7 @@ impl Source {
     }
 }
 
-/// What is said of a text that is not TOML; with what is right where something is given twice.
+/// Message about a text that is not TOML; with what is right where something is given twice.
 fn not_toml(why: &str) -> String {
     let why = why.trim().replace('\n', "; ");
     let twice = why.contains("duplicate key") || why.contains("cannot extend value");

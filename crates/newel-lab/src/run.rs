@@ -38,12 +38,12 @@ impl<'a> Playing<'a> {
         (self.course.duration * self.course.rate).round() as u64
     }
 
-    /// What the game changes for now.
+    /// Modifiers in effect.
     pub fn modifiers(&self) -> Modifiers {
         self.player.modifiers
     }
 
-    /// What the script wants of the next tick.
+    /// Wishes of the script for the next tick.
     pub fn wanted(&mut self) -> (Intent, Vec<Command>) {
         let dt = 1.0 / self.course.rate;
         // From the count, not by adding up: the script's clock must not drift from the course's.

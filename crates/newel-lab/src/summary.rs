@@ -1,4 +1,4 @@
-//! What a person wants to know about a run, in a few lines.
+//! Summary of a run in a few lines.
 
 use std::collections::BTreeMap;
 use std::fmt;
@@ -41,13 +41,13 @@ pub struct Summary {
     pub hash: String,
     /// The hash of all inputs.
     pub inputs: String,
-    /// What its drivers told: when, seconds, and what.
+    /// Reports of its drivers: when, seconds, and what.
     pub told: Vec<(f64, String)>,
     /// The routes that were planned: when, how long they are, metres, and should take, seconds.
     pub planned: Vec<[f64; 3]>,
     /// The sensors that it came into: when, seconds, and which.
     pub sensed: Vec<(f64, String)>,
-    /// What was asked for and refused, with the reason: when first, seconds, what, and how often.
+    /// Refused requests, with the reason: when first, seconds, what, and how often.
     pub refused: Vec<(f64, String, usize)>,
     /// Whatever looks wrong.
     pub suspicious: Vec<String>,
@@ -209,7 +209,7 @@ impl Summary {
 }
 
 impl Summary {
-    /// What its drivers planned and told, if they did.
+    /// Plans and reports of its drivers, if any.
     fn driven(&self) -> Option<String> {
         let metres: f64 = self.planned.iter().map(|[_, metres, _]| metres).sum();
         let plans = match self.planned.len() {

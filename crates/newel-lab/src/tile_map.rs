@@ -12,7 +12,7 @@ use crate::error::FileError;
 pub struct TileMap {
     /// Its tiles, y down, the map's corner at pixel 0, 0.
     pub tiles: Tiles,
-    /// What its surfaces are called; a tile's surface number is an index into them.
+    /// Names of its surfaces; a tile's surface number is an index into them.
     pub surfaces: Vec<String>,
 }
 
@@ -22,7 +22,7 @@ const MOST: u32 = 1 << 14;
 impl TileMap {
     /// Reads a .tmx file, at so many pixels to a metre. All visible tile layers count; where they overlap the topmost tile that is not empty.
     ///
-    /// What a tile is its class says: `solid` (also of none), `one_way`, or `empty`; numbers `left` and `right` from 0 to 1 make a slope
+    /// The class of a tile defines it: `solid` (also of none), `one_way`, or `empty`; numbers `left` and `right` from 0 to 1 make a slope
     /// that is as high at its sides. Its surface is its property `surface`, else its class. Flipped tiles are flipped.
     ///
     /// # Errors
@@ -74,7 +74,7 @@ fn number_of(surfaces: &mut Vec<String>, name: String) -> u16 {
     }) as u16
 }
 
-/// What a tile of a tile set is, and its surface.
+/// Kind and surface of a tile of a tile set.
 fn kind_of(tile: &tiled::TileData, flipped: bool) -> (Tile, Option<String>) {
     let class = tile.user_type.clone();
     let number = |name: &str| match tile.properties.get(name) {

@@ -25,13 +25,13 @@ pub struct Trace {
     pub inputs: u64,
     /// The bottom of the terrain, metres.
     pub bottom: f64,
-    /// What its drivers told, in order.
+    /// Reports of its drivers, in order.
     pub told: Vec<Told>,
     /// The routes that were planned.
     pub planned: Vec<Planned>,
-    /// What the course's sensors are called, from number 1 on.
+    /// Names of the course's sensors, from number 1 on.
     pub sensors: Vec<String>,
-    /// What the audits found, in the order of their times.
+    /// Findings of the audits, in order of time.
     pub findings: Vec<Finding>,
 }
 
@@ -50,7 +50,7 @@ pub struct Row {
     pub facing: Vec3,
     /// What moves it.
     pub mode: Mode,
-    /// What that is about just now.
+    /// Phase of the mode.
     pub phase: Phase,
     /// The buttons held at its end.
     pub held: Buttons,
@@ -74,11 +74,11 @@ pub struct Row {
     pub angle: f64,
     /// How fast the body turned, degrees per second to the left.
     pub turn_rate: f64,
-    /// What the top speed was multiplied by, all in all.
+    /// Product of all factors on the top speed.
     pub speed_factor: f64,
-    /// What the game changed for that tick.
+    /// Modifiers of that tick.
     pub modifiers: Modifiers,
-    /// What shape it has.
+    /// Stance.
     pub stance: Stance,
     /// How high over the feet its eyes are drawn, metres.
     pub eyes: f64,
@@ -172,7 +172,7 @@ struct FlatRow<'a> {
 const OUT_OF_THE_WORLD: f64 = 5.0;
 
 impl Trace {
-    /// What a sensor is called.
+    /// Name of a sensor.
     pub(crate) fn sensor(&self, number: u64) -> String {
         let name = usize::try_from(number).ok().and_then(|n| self.sensors.get(n.checked_sub(1)?));
         name.cloned().unwrap_or_else(|| format!("sensor {number}"))
@@ -274,7 +274,7 @@ fn held_words(held: Buttons) -> String {
     down.map(|(name, _)| *name).collect::<Vec<_>>().join(" ")
 }
 
-/// What the game changed, as scripts write it; nothing where it changed nothing.
+/// Modifiers, as scripts write them; nothing where it changed nothing.
 fn modifiers_words(modifiers: &Modifiers) -> String {
     let Modifiers { speed, acceleration, jump_height, gravity, .. } = *modifiers;
     let factors =

@@ -1,4 +1,4 @@
-//! What is valid in a tuning or a course, but odd: with the reason, and the number that would be usual.
+//! Warnings about valid but odd tunings and courses: with the reason, and the number that would be usual.
 
 use std::collections::BTreeMap;
 use std::fmt;
@@ -12,7 +12,7 @@ use crate::course::{Course, Moment, Step};
 pub struct Warning {
     /// The field it is about, by its path in a tuning, or the part of a course.
     pub field: &'static str,
-    /// What is odd, why, and what would be usual.
+    /// The oddity, its reason, and the usual value.
     pub message: String,
 }
 
@@ -31,7 +31,7 @@ const ALL_BUT_WALKABLE: f64 = 8.0;
 /// A flat piece that is so large a part of all land that is no wall is a ramp.
 const RAMP: f64 = 0.05;
 
-/// What is odd about a tuning.
+/// Warnings about a tuning.
 #[must_use]
 pub fn tuning_warnings(tuning: &Tuning) -> Vec<Warning> {
     let v = tuning.values();
@@ -44,7 +44,7 @@ pub fn tuning_warnings(tuning: &Tuning) -> Vec<Warning> {
     odd.0
 }
 
-/// What is odd about a course: its tuning, and how that suits its terrain and its script.
+/// Warnings about a course: its tuning, and how that suits its terrain and its script.
 #[must_use]
 pub fn course_warnings(course: &Course) -> Vec<Warning> {
     let mut odd = Odd(tuning_warnings(&course.tuning));

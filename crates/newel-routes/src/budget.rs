@@ -4,7 +4,7 @@
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub(crate) struct OutOfBudget;
 
-/// What one trial tick of the character counts for, in places looked at, and how many closest-point queries in it for one more.
+/// Cost of one trial tick, in places, and the closest-point queries that cost one more.
 pub(crate) const TRIAL_TICK: u64 = 3;
 pub(crate) const QUERIES_A_PLACE: u64 = 4;
 /// And what one surveyed facet counts for.

@@ -23,7 +23,7 @@ pub(crate) struct Columns {
     pub count: usize,
     pub cell: f64,
     tries: Vec<Vec<Try>>,
-    /// What reaches near each column, for those who walk there.
+    /// Terrain near each column.
     near: Vec<Vec<Stretch>>,
 }
 
@@ -35,7 +35,7 @@ struct Stretch {
     gentle: bool,
 }
 
-/// What floors there may be: their steepest slope, what is between two, and the size of the foot.
+/// Possible floors: their steepest slope, what is between two, and the size of the foot.
 #[derive(Clone, Copy)]
 pub(crate) struct Floors {
     pub least_up: f64,
@@ -43,7 +43,7 @@ pub(crate) struct Floors {
     pub swims: bool,
     pub apart: f64,
     pub radius: f64,
-    /// What is level by no less than this is gentle.
+    /// Least upward part of a gentle normal.
     pub gentle: f64,
 }
 
@@ -70,7 +70,7 @@ impl Columns {
             tries: vec![Vec::new(); count * count],
             near: vec![Vec::new(); count * count],
         };
-        // What is near a column may lie beyond them all.
+        // Terrain near a column may lie beyond them all.
         let near = floors.radius + cell;
         let corner = DVec2::new(f64::from(first[0]), f64::from(first[1])) * cell;
         let (low, high) = bounds(frame, corner - near, corner + (count as f64 * cell + near), heights);
@@ -114,7 +114,7 @@ impl Columns {
             * self.cell
     }
 
-    /// What to try in a column, lowest first.
+    /// Tries in a column, lowest first.
     pub fn tries(&self, column: usize) -> &[Try] {
         &self.tries[column]
     }

@@ -21,7 +21,7 @@ pub(crate) struct Crossing {
     pub to: Piece,
 }
 
-/// What finding the crossings of a tile counts for, in places.
+/// Cost of finding the crossings of a tile, in places.
 const CROSSINGS: u64 = 300;
 
 /// A tile with its crossings found; `None` where not all around it has been prepared.

@@ -12,10 +12,10 @@ use crate::crossing::{Piece, with_crossings};
 use crate::ground::{Look, Spot, around};
 use crate::tile::{SIDE, Tile};
 
-/// What going on from a piece counts for, in places.
+/// Cost of going on from a piece, in places.
 const PIECE: u64 = 8;
 
-/// What a flood found out.
+/// Result of a flood.
 pub(crate) enum Reach {
     /// A way leads there through these tiles.
     Through(FxHashSet<[i32; 2]>),

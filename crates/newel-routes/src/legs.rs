@@ -1,5 +1,4 @@
-//! The character's own legs, for trying: where it can stand, and whether a straight way can be walked. What they say is what the character
-//! will do, because it is the character that does it.
+//! The character's own legs, for trying: where it can stand, and whether a straight way can be walked. Their results hold, because the character itself makes the trials.
 
 use newel::glam::{DVec3, Vec3};
 use newel::{
@@ -39,7 +38,7 @@ pub(crate) struct Legs<'a> {
     pub plain: &'a Tuning,
     /// The tuning as it is, for what is more than walking.
     pub real: &'a Tuning,
-    /// What its trials count for.
+    /// Cost of its trials.
     pub budget: Budget,
     modifiers: Modifiers,
     work: Workspace,
@@ -122,7 +121,7 @@ impl<'a> Legs<'a> {
             match self.stand_so(place, aside, stance) {
                 Ok(it) => return Some(it),
                 Err(Unfit::NoRoom) => {}
-                // What is no ground, or deep water, is so ducked as well.
+                // Without ground, or in deep water, ducking does not help.
                 Err(Unfit::NoFooting) => return None,
             }
         }
@@ -147,7 +146,7 @@ impl<'a> Legs<'a> {
                 break;
             }
             if self.is_at_rest(&it) {
-                // What has sunk to the bottom of deep water does not stay there.
+                // A character that has sunk to the bottom of deep water does not stay there.
                 let told = self.pass(&mut it, INSTANT).ok_or(Unfit::NoFooting)?;
                 let stays = self.is_at_rest(&it) && (self.survey.swims || told.depth <= self.survey.wades);
                 return if stays { Ok(it) } else { Err(Unfit::NoFooting) };
@@ -280,7 +279,7 @@ impl<'a> Legs<'a> {
             if left.length() <= THERE {
                 return true;
             }
-            // What is gone is measured along the slope.
+            // Distance is measured along the slope.
             let normal = it.ground.ground(it.position).normal.as_dvec3();
             let rise = left.dot(normal) / normal.dot(frame.up).max(0.1);
             let before = it.position;
@@ -308,7 +307,7 @@ impl<'a> Legs<'a> {
         !left && it.mode == Mode::Ground && it.stance == stance && carries(it)
     }
 
-    /// What is left of the top speed on what it stands on, and in: a factor.
+    /// Factor of the ground and the water on the top speed: a factor.
     pub fn pace(&mut self, it: &Character) -> f32 {
         if it.mode == Mode::Swim {
             let swims = self.real.values().swim.map_or(1.0, |swim| swim.speed);

@@ -1,4 +1,4 @@
-//! What takes more than walking: drops, jumps, ladders and ledges. A link is a short script, found by the character itself: it was played
+//! Links that take more than walking: drops, jumps, ladders and ledges. A link is a short script, found by the character itself: it was played
 //! from the place where it begins, with the real tuning, and came to stand where the link ends. Played again from there it does the same,
 //! at any tick rate.
 
@@ -7,7 +7,7 @@ use newel::{Button, Change, Character, Face, Heading, Intent, Mode, Timed};
 
 use crate::legs::Legs;
 
-/// What a link is, by what it was found to use.
+/// Kind of a link, by the abilities that it uses.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
 pub enum LinkKind {
     /// Off an edge, and down.
@@ -21,7 +21,7 @@ pub enum LinkKind {
 }
 
 impl LinkKind {
-    /// What a person would say.
+    /// Readable text.
     #[must_use]
     pub fn words(self) -> &'static str {
         match self {
@@ -33,7 +33,7 @@ impl LinkKind {
     }
 }
 
-/// What is pressed from the moment it begins, standing at rest.
+/// Buttons over time, from standing at rest.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Script {
     /// Unit vector: where it heads, at full speed, until it stands again.
@@ -45,8 +45,7 @@ pub struct Script {
 }
 
 impl Script {
-    /// What to press in a tick of `dt` seconds that begins `since` seconds after the script did. Who `hangs` from a ledge, and is not on its
-    /// way onto it, presses the jump button anew to pull itself up.
+    /// The input of a tick of `dt` seconds that begins `since` seconds after the script. A character that `hangs` presses the jump button again to pull itself up.
     #[must_use]
     pub fn intent(&self, own: Intent, since: f64, dt: f64, hangs: bool) -> Intent {
         let mut intent = own.led(Heading::World(self.way), Face::Tuned);
@@ -88,7 +87,7 @@ const STAYS: f64 = 0.45;
 /// And so long with less than so much way, metres, is too.
 const STUCK: f64 = 0.8;
 const LITTLE: f64 = 0.15;
-/// What hangs from a ledge for so long, seconds, though it pulls, does not get up.
+/// Time of hanging after which a pull-up has failed, seconds.
 const HANGS: f64 = 1.05;
 /// It comes to rest within so many ticks after it has landed.
 const STOPPING: usize = 20;

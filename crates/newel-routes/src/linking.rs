@@ -22,7 +22,7 @@ const RUN_UP: f64 = 1.1;
 const RUN_TICK: f64 = 1.0 / 60.0;
 /// At a wall it jumps so soon after it sets out, seconds.
 const AT_ONCE: f64 = 0.1;
-/// What looking about from a rim counts for, in places.
+/// Cost of a search from a rim, in places.
 const AT_A_RIM: u64 = 10;
 /// The tiles of a neighbourhood along each side, and the one in the middle.
 const TILES: usize = 3;
@@ -213,7 +213,7 @@ fn try_way(legs: &mut Legs<'_>, around: &mut Neighbourhood, node: usize, way: us
     let grabs = Script { grabs: true, ..plain };
     let jumps = |after: f64| Script { jumps: Some(after), ..plain };
     let with_catch = |jump: Option<(usize, Character, Script)>| [jump.clone(), worth.caught(jump)];
-    // Of what leads to the same place the plainer is enough.
+    // The plainest link to a place is enough.
     let tries = if is_open(legs, &who, along) {
         let run = worth.jump.then(|| run_up(legs, around, (node, &who), way)).flatten();
         let jump = run.or(by(worth.jump, jumps(0.0)));
@@ -232,14 +232,14 @@ fn try_way(legs: &mut Legs<'_>, around: &mut Neighbourhood, node: usize, way: us
     }
 }
 
-/// What is worth trying one way.
+/// Links worth trying in one direction.
 #[derive(Clone, Copy, Default)]
 struct Worth {
     drop: bool,
     jump: bool,
     down_by_hand: bool,
     up_by_hand: bool,
-    /// What is climbed or caught takes the grab button.
+    /// Climbing and catching take the grab button.
     up_by_button: bool,
     caught_by_button: bool,
     jump_up: bool,

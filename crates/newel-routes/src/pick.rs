@@ -59,7 +59,7 @@ pub enum NoPlace {
 }
 
 impl NoPlace {
-    /// What a person would say, in a few words.
+    /// Readable text, in a few words.
     #[must_use]
     pub fn words(&self) -> &'static str {
         match self {
@@ -88,7 +88,7 @@ pub(crate) fn pick(legs: &mut Legs<'_>, from: DVec3, along: Vec3) -> Result<DVec
     near(legs, point + aside * (1.02 * radius)).map(|who| who.position)
 }
 
-/// Whoever stands or floats nearest to a point.
+/// The nearest place to a point where the character can stand or float.
 pub(crate) fn near(legs: &mut Legs<'_>, point: DVec3) -> Result<Character, NoPlace> {
     if !(point.is_finite() && point.abs().max_element() < 1e8) {
         return Err(NoPlace::NotFinite { field: "the place" });
@@ -99,7 +99,7 @@ pub(crate) fn near(legs: &mut Legs<'_>, point: DVec3) -> Result<Character, NoPla
     near_but_not_at(legs, point)
 }
 
-/// Whoever stands nearest to a point where nobody can stand.
+/// The nearest standing place to a point without one.
 pub(crate) fn near_but_not_at(legs: &mut Legs<'_>, point: DVec3) -> Result<Character, NoPlace> {
     let (frame, step, cell) = (legs.frame, legs.step(), legs.survey.cell);
     let far = |at: DVec3| {
@@ -122,7 +122,7 @@ pub(crate) fn near_but_not_at(legs: &mut Legs<'_>, point: DVec3) -> Result<Chara
         if far(at).is_none() && who.mode != Mode::Swim {
             continue;
         }
-        // As near to the point as a straight way leads. What is found is to be found again when it is asked for by itself.
+        // As near to the point as a straight way leads. A place found here must be found again by a query of its own.
         let toward = frame.map(point) - frame.map(at);
         let goals = [1.0, 0.5].map(|part| frame.place(frame.map(at) + toward * part, frame.height(at)));
         let nearer = goals.into_iter().filter_map(|goal| legs.walk(&who, goal, 0.0).map(|(nearer, _)| nearer));
@@ -134,7 +134,7 @@ pub(crate) fn near_but_not_at(legs: &mut Legs<'_>, point: DVec3) -> Result<Chara
     Err(why_not(legs, point))
 }
 
-/// Whoever stands or floats right there.
+/// A place right at the point.
 fn on_floor(legs: &mut Legs<'_>, point: DVec3) -> Option<Character> {
     let up = legs.frame.up;
     let stances = [Stance::Stand, Stance::Crouch, Stance::Prone];
@@ -143,7 +143,7 @@ fn on_floor(legs: &mut Legs<'_>, point: DVec3) -> Option<Character> {
     found.filter(|who| legs.is_clear(who))
 }
 
-/// What is wrong with a place.
+/// The problem with a place.
 fn why_not(legs: &mut Legs<'_>, point: DVec3) -> NoPlace {
     let (frame, terrain, when) = (legs.frame, legs.terrain, legs.when);
     let down = |from: DVec3| terrain.cast(when, from, -frame.up.as_vec3(), UNDER + 1.0);

@@ -55,7 +55,7 @@ enum Start {
     Character(Box<Character>),
 }
 
-/// What it is at.
+/// Present stage.
 #[derive(Clone)]
 enum Stage {
     Begins,
@@ -81,7 +81,7 @@ impl core::fmt::Debug for Stage {
     }
 }
 
-/// Who stands at both ends, and the ways between them and the survey.
+/// The places at both ends, and the ways between them and the survey.
 #[derive(Clone, Debug)]
 struct Ends {
     start: Character,
@@ -92,7 +92,7 @@ struct Ends {
     ins: Vec<(Spot, f64)>,
 }
 
-/// What a search is for.
+/// Purpose of a search.
 #[derive(Clone, Copy)]
 enum Aim {
     /// A way there, within the corridor of the flood or anywhere.
@@ -102,7 +102,7 @@ enum Aim {
 }
 
 impl Planning {
-    /// What one call does in a game: about two milliseconds of work.
+    /// One call in a game: about two milliseconds of work.
     pub const PLACES: usize = 1000;
 
     /// From one place to another.
@@ -165,7 +165,7 @@ impl Planning {
             Stage::LooksForEnds => ends.look_for_ways(look),
             Stage::Floods(flood) => {
                 let reach = flood.work(look)?;
-                // What is to be avoided is on no map of pieces.
+                // Places to avoid are on no map of pieces.
                 match if self.avoids.is_empty() { reach } else { Reach::Unknown } {
                     Reach::Through(tiles) => ends.search(look, Some(tiles)),
                     Reach::Not(Some(nearest)) => ends.toward(look, nearest, Short::NoWay),

@@ -65,7 +65,7 @@ pub enum Short {
 }
 
 impl Short {
-    /// What a person would say.
+    /// Readable text.
     #[must_use]
     pub fn words(self) -> &'static str {
         match self {

@@ -18,7 +18,7 @@ use crate::survey::{Survey, SurveyError};
 /// Finds places and ways for characters of one tuning.
 ///
 /// It surveys a terrain as it is asked about it, in square tiles, and remembers them; where several are missing they are made on several
-/// threads. It can be shared between threads itself. What the terrain looks like is asked as of tick [`Routes::when`]; say where it
+/// threads. It can be shared between threads itself. The terrain is queried as of tick [`Routes::when`]; say where it
 /// [changed](Routes::changed). Other characters are best left out of the terrain it is given: they will have moved on.
 ///
 /// ```
@@ -47,7 +47,7 @@ pub struct Routes {
     changes: AtomicU64,
 }
 
-/// What of the highest step, and of the overhang a foot may have, is planned for.
+/// Parts of the step height and of the overhang that plans use.
 const STEP_PART: f32 = 0.95;
 const OVERHANG_PART: f32 = 0.5;
 
@@ -61,7 +61,7 @@ pub struct Surveyed {
     pub tiles: usize,
     /// Places to stand in them.
     pub places: usize,
-    /// What they take in memory, bytes.
+    /// Memory, bytes.
     pub bytes: usize,
 }
 
@@ -74,7 +74,7 @@ impl Routes {
         let frame = survey.check()?;
         let mut values = *tuning.values();
         (values.ground.fly_off, values.ground.step_loss) = (None, 0.0);
-        // What is only just possible depends on how it is come to: that is no way to plan for.
+        // A barely possible step depends on the approach: that is no way to plan for.
         values.ground.step *= STEP_PART;
         values.ground.overhang *= OVERHANG_PART;
         let plain = Tuning::new(values)?;
@@ -90,7 +90,7 @@ impl Routes {
         })
     }
 
-    /// What it was made with.
+    /// Inputs that it was made with.
     #[must_use]
     pub fn survey(&self) -> &Survey {
         &self.survey

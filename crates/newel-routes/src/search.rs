@@ -12,7 +12,7 @@ use crate::ground::{Look, Place, Spot};
 
 /// Costs are whole numbers: so many to the second.
 const UNITS: f64 = 1e5;
-/// What is left at least counts for so much more: a way may be so much slower than the quickest, and far fewer places are looked at.
+/// Factor on the least remaining distance: a way may be so much slower than the quickest, and far fewer places are looked at.
 const HASTE: f64 = 1.05;
 
 /// How a search ended.
@@ -25,7 +25,7 @@ pub(crate) enum Found {
     TooFar,
 }
 
-/// What is known of a place: the cost of the way there, the place before it, and whether it was gone on from.
+/// Search data of a place: the cost of the way there, the place before it, and whether it was gone on from.
 #[derive(Clone, Copy)]
 struct Known {
     cost: u32,
@@ -166,7 +166,7 @@ impl Search {
         Ok(())
     }
 
-    /// What is left from a place on the map: along the eight ways of the grid, at top speed.
+    /// Remaining distance from a place on the map: along the eight ways of the grid, at top speed.
     fn left(&self, look: &Look<'_>, at: DVec2) -> u32 {
         let off = (at - self.goal).abs();
         let along = off.max_element() + (core::f64::consts::SQRT_2 - 1.0) * off.min_element();

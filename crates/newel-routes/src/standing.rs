@@ -1,4 +1,4 @@
-//! Whoever can stand, or float, in the columns of a square of the map.
+//! Places to stand or float in the columns of a square of the map.
 
 use newel::glam::{DVec2, DVec3};
 use newel::{Character, Mode};
@@ -30,7 +30,7 @@ pub(crate) fn columns(legs: &mut Legs<'_>, first: [i32; 2], count: usize) -> Col
     columns
 }
 
-/// Whoever can stand or float in one of them, lowest first.
+/// Places to stand or float in one of them, lowest first.
 pub(crate) fn stand_in(legs: &mut Legs<'_>, columns: &Columns, column: usize) -> Vec<Character> {
     let frame = legs.frame;
     let mut standing: Vec<Character> = Vec::new();
@@ -44,7 +44,7 @@ pub(crate) fn stand_in(legs: &mut Legs<'_>, columns: &Columns, column: usize) ->
     standing
 }
 
-/// Whoever comes to stand or float in a column, put where one of its tries is.
+/// The place that a try of a column leads to.
 pub(crate) fn stand_at(legs: &mut Legs<'_>, columns: &Columns, column: usize, one: Try) -> Option<Character> {
     let (middle, half) = (columns.middle(column), 0.5 * columns.cell);
     let aside = half + (one.map - middle).abs().max_element();

@@ -1,4 +1,4 @@
-//! What becomes of a path over the grid: as few straight ways as can be walked, with corners that can be cut.
+//! From a path over the grid to a route: as few straight ways as can be walked, with corners that can be cut.
 
 use newel::glam::DVec3;
 use newel::{Character, Mode, Stance};
@@ -162,7 +162,7 @@ impl Pulling {
     }
 }
 
-/// What walking in a stance leaves of the top speed. For swimming the pace has that.
+/// Factor of a stance on the top speed. For swimming the pace has that.
 fn slowness(look: &Look<'_>, by: By) -> f64 {
     let By::Walking(stance) = by else { return 1.0 };
     look.legs.real.low(stance).map_or(1.0, |low| f64::from(low.speed))
@@ -224,7 +224,7 @@ impl Farthest {
     }
 }
 
-/// What turning at corners takes beside the way: none where they can be cut as far as a turn at full speed wants, else up to half of the
+/// Time for turning at corners: none where they can be cut as far as a turn at full speed wants, else up to half of the
 /// time that its velocity takes from one way to the other.
 fn turning(look: &Look<'_>, route: &Route) -> f64 {
     let (frame, speed) = (look.frame(), look.top_speed());

@@ -118,7 +118,7 @@ fn around_column(column: usize) -> usize {
     (column / SIDE + 1) * ACROSS + column % SIDE + 1
 }
 
-/// Whoever can stand in the columns of a tile and in those around it.
+/// Places to stand in the columns of a tile and around it.
 pub(crate) struct Around {
     pub columns: Columns,
     pub standing: Vec<Vec<Character>>,

@@ -79,7 +79,7 @@ impl Tile {
         self.origin + node.at.as_dvec3()
     }
 
-    /// What it takes in memory, bytes.
+    /// Memory, bytes.
     pub fn bytes(&self) -> usize {
         size_of::<Tile>()
             + 2 * (self.first.capacity() + self.piece.capacity())

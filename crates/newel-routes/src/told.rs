@@ -1,8 +1,8 @@
-//! What a tick told of that counts for a survey.
+//! Events of a tick that matter to a survey.
 
 use newel::{EventKind, Outcome};
 
-/// What came of a tick.
+/// Result of a tick.
 #[derive(Clone, Copy, Default)]
 pub(crate) struct Told {
     /// It left the ground.

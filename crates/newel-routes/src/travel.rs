@@ -53,7 +53,7 @@ pub struct Stop {
     pub waits: f64,
 }
 
-/// What comes after the last stop.
+/// Behaviour after the last stop.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
 pub enum AfterLast {
     /// The trip ends.
@@ -137,7 +137,7 @@ impl core::fmt::Display for TripEnd {
 }
 
 impl TripEnd {
-    /// What a person would say.
+    /// Readable text.
     #[must_use]
     pub fn words(&self) -> &'static str {
         match self {

@@ -1,8 +1,11 @@
 //! Going along a route: a driver. It plans when it has to, rounds corners, stops where a link begins, plays it, and stops at the end.
 
-use newel::glam::DVec3;
-use newel::{Barred, Before, Change, Character, GoEnd, GoTo, Heading, Intent, Mode, OwnHeading, State, Terrain, Timed};
+mod plans;
 
+use newel::glam::DVec3;
+use newel::{Barred, Before, Change, GoEnd, GoTo, Heading, Intent, Mode, OwnHeading, State, Terrain, Timed};
+
+use self::plans::{Plan, Planned};
 use crate::planning::Planning;
 use crate::route::{By, Leg, Route, Short};
 use crate::routes::Routes;
@@ -13,24 +16,21 @@ const PAST: f64 = 0.8;
 const ALL_BUT: f64 = 0.05;
 /// A corner that is come to more slowly than this, m/s, is not rounded.
 const SLOW: f64 = 0.1;
-/// What is turned by less than this part is none: its cosine.
+/// A turn of less than this part is none: its cosine.
 const STRAIGHT_ON: f64 = 0.9998;
 /// A turn is sharp from this cosine down, and wants this many times the way it takes to stop behind it.
 const SHARP: f64 = 0.95;
 const ROOM_TO_STOP: f64 = 1.8;
 /// A link is given up so much later than it should have ended, seconds.
 const LINK_LATE: f64 = 1.5;
-/// No link takes longer, seconds; and what is on no ground to plan from for so long stays where it is.
+/// No link takes longer, seconds.
 const LINK_LONGEST: f64 = 20.0;
-const NO_GROUND: f64 = 5.0;
 /// A place moved by no more than this, metres, since it was planned for can be headed for on the last leg.
 const MOVED: f64 = 2.0;
-/// One that moved by more than this part of the way there is another place, and what is planned for it is begun anew.
-const MOVED_PART: f64 = 0.25;
 /// A leg may take so many times as long as it should, and so many seconds more.
 const LATE_PART: f64 = 4.0;
 const LATE: f64 = 6.0;
-/// What bars the way and cannot be touched is looked for this far ahead, metres.
+/// Distance ahead in which obstacles without contact are searched, metres.
 const AHEAD: f64 = 0.5;
 /// Where the terrain is found to have changed, what is this near, metres, is surveyed anew.
 const ANEW: f64 = 1.0;
@@ -75,29 +75,11 @@ pub struct Trip {
     ended: Option<TripEnd>,
 }
 
-/// What it travels on.
+/// The routes it travels on.
 #[derive(Clone, Copy)]
 struct On<'a> {
     terrain: &'a dyn Terrain,
     routes: &'a Routes,
-}
-
-/// What came of planning in a tick.
-enum Planned {
-    /// There is a route.
-    Route,
-    /// It takes more ticks.
-    Later,
-    /// There is none: the trip has ended, or waits until there is ground to plan from.
-    No,
-}
-
-/// What the route was planned for.
-#[derive(Clone, Copy, Debug, Default)]
-struct Plan {
-    goal: DVec3,
-    at: f64,
-    changes: u64,
 }
 
 impl Trip {
@@ -134,7 +116,7 @@ impl Trip {
         }
         self.stops.clear();
         (self.ended, self.waits_until) = (None, None);
-        // What was in the way there still is, however often the place is given.
+        // An obstacle at the place stays, however often the place is given.
         if (place - self.goal.unwrap_or(place)).length() > MOVED {
             self.avoids.clear();
         }
@@ -210,7 +192,7 @@ impl Trip {
                 Planned::Later | Planned::Route => {}
             }
         } else {
-            // What was begun is of another moment by when it is needed again.
+            // A plan in progress belongs to an older moment.
             self.planning = None;
         }
         self.aloft_since = None;
@@ -241,61 +223,6 @@ impl Trip {
             self.waits_until = None;
         }
         clock < until
-    }
-
-    fn needs_plan<M>(&self, goal: DVec3, me: &Before<'_, M>, routes: &Routes) -> bool {
-        let moved = (goal - self.planned.goal).length();
-        let due = me.clock - self.planned.at >= self.travel.plans_every;
-        self.route.is_none() || self.planned.changes != routes.changes() || (moved > 0.0 && due) || moved > MOVED
-    }
-
-    /// Plans the way there, as far as its share for this tick reaches.
-    fn plan<M>(&mut self, goal: DVec3, me: &Before<'_, M>, on: On<'_>) -> Planned {
-        let On { terrain, routes } = on;
-        if matches!(me.mode, Mode::Air | Mode::Slide | Mode::Ledge) {
-            return self.wait_for_ground(goal, me);
-        }
-        self.aloft_since = None;
-        // A place that moves a little is planned to the end first: else one that keeps moving would never be.
-        let far = (goal - me.position).length();
-        let is_meant = |planning: &Planning| (planning.to() - goal).length() <= MOVED.max(MOVED_PART * far);
-        let begins = !self.planning.as_deref().is_some_and(is_meant);
-        if begins {
-            self.planning = Some(Box::new(match me.mode {
-                Mode::Ground | Mode::Swim => Planning::of(&Character::from(*me.state()), goal, self.avoids.clone()),
-                _ => Planning::new(me.position, goal),
-            }));
-        }
-        // By sixtieths of a second of the game's time, so that tick rates plan alike.
-        let sixtieths = |clock: f64| (clock * 60.0 + 1e-6).floor();
-        let share = (sixtieths(me.clock) - sixtieths(me.clock - me.dt)) as usize;
-        let share = share.max(usize::from(begins)).saturating_mul(self.travel.places);
-        let Some(planning) = self.planning.as_mut().filter(|_| share > 0) else { return Planned::Later };
-        let Some(made) = routes.plan(terrain, planning, share) else { return Planned::Later };
-        let goal = planning.to();
-        self.planning = None;
-        self.planned = Plan { goal, at: me.clock, changes: routes.changes() };
-        (self.leg, self.link, self.leg_began) = (0, None, None);
-        match made {
-            Err(why) => self.end(TripEnd::NoPlace(why)),
-            Ok(route) => match route.short.filter(|_| !self.travel.as_near_as_can) {
-                Some(why) => self.end(TripEnd::Short { why, left: (me.position - goal).length() }),
-                None => self.route = Some(route),
-            },
-        }
-        if let Some(leg) = self.route.as_ref().and_then(|route| route.legs.first()) {
-            self.going.go(leg.to);
-        }
-        if self.route.is_some() { Planned::Route } else { Planned::No }
-    }
-
-    /// In the air it waits until it is down.
-    fn wait_for_ground<M>(&mut self, goal: DVec3, me: &Before<'_, M>) -> Planned {
-        let since = *self.aloft_since.get_or_insert(me.clock);
-        if me.clock - since > NO_GROUND {
-            self.end(TripEnd::NoNearer { left: (goal - me.position).length() });
-        }
-        Planned::No
     }
 
     fn follow_route<M>(&mut self, own: Intent, me: &Before<'_, M>, on: On<'_>) -> Intent {
@@ -489,7 +416,7 @@ impl Trip {
             self.end(by.map_or(TripEnd::NoNearer { left }, |by| TripEnd::Blocked { by, left }));
             return own;
         }
-        // What cannot be touched is somewhere ahead; a link that failed leads nowhere.
+        // An obstacle without contact is somewhere ahead; a link that failed leads nowhere.
         let ahead = |leg: Leg| match leg.by {
             By::Link(..) => leg.to,
             By::Walking(_) | By::Swimming => {

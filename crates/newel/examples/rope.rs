@@ -18,7 +18,7 @@ const CLIMBS: f64 = 1.0;
 /// How strongly the air holds it, per second.
 const AIR: f64 = 0.03;
 
-/// What the character keeps of it: which rope it hangs on, how far from the hook.
+/// The character's own data: which rope it hangs on, how far from the hook.
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 struct Rope {
     on: Option<usize>,

@@ -37,11 +37,11 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
     let (mut dived, mut gasped, mut deepest) = (false, None, 0.0f32);
     for frame in 0..60 * 40 {
         let me = *hero.character.state();
-        let holds_its_breath = me.time_under() < BREATH && gasped.is_none();
+        let holds_its_breath = me.time_under < BREATH && gasped.is_none();
         dived |= me.position.z < -16.0;
         // Ahead all the time; under water a crouch dives and the jump button rises.
         let dives = dived && holds_its_breath && me.mode == Mode::Swim;
-        if dived && me.time_under() >= BREATH {
+        if dived && me.time_under >= BREATH {
             gasped.get_or_insert(frame);
         }
         latch.view(0.0, 0.0).heading(Heading::View(Vec2::Y));

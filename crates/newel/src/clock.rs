@@ -19,7 +19,7 @@ use crate::error::TickError;
 /// ```
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Clock {
-    /// What the time that passes is multiplied by, 0 to 100: 0 is a pause, less than 1 slow motion. Ticks keep their
+    /// Factor on passing time, 0 to 100: 0 is a pause, less than 1 slow motion. Ticks keep their
     /// length, so motion is the same.
     pub scale: f64,
     /// At most so many ticks are made up for after a stall, 1 to 1,000; what is owed beyond is forgotten.

@@ -1,4 +1,4 @@
-//! What the game does to a character, and what it changes about it for now.
+//! Commands of the game to a character.
 
 use glam::{DVec3, Vec3};
 
@@ -7,7 +7,7 @@ use crate::error::TickError;
 use crate::fingerprint::{Fingerprint, Fingerprinted};
 use crate::launch::Launch;
 
-/// What the game does to the character at the start of a tick.
+/// A command of the game, executed at the start of a tick.
 #[derive(Clone, Copy, Debug, PartialEq)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 #[non_exhaustive]
@@ -48,14 +48,14 @@ pub enum Command {
     /// air as on the ground it left. Or no longer.
     Cling(bool),
     /// Keeps it to the plane through where it is and square to this normal from now on, as [`Spawn::in_plane`](crate::Spawn::in_plane); or
-    /// to none, where that is zero. What of its velocity leads out of the plane is lost. A box needs one.
+    /// to none, where that is zero. The velocity out of the plane is lost. A box needs one.
     Plane {
         /// Square to up for a side view, along it for a top view.
         normal: Vec3,
     },
     /// Throws the character into the air.
     Launch(Launch),
-    /// What is wanted changes in the tick: as one of the intent's own changes, for those beyond the eight that it carries. Where both change
+    /// A change of intent inside the tick: as one of the intent's own changes, for those beyond the eight that it carries. Where both change
     /// something at one moment, the intent's own come first.
     Change(Timed),
 }

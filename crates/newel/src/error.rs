@@ -1,4 +1,4 @@
-//! What can be refused at the door. Nothing that is refused changes anything.
+//! Errors of spawns and ticks. Nothing that is refused changes anything.
 
 use glam::Vec3;
 
@@ -8,7 +8,7 @@ use glam::Vec3;
 pub enum TickError {
     /// The tick's length is not over 0 and at most [`Tick::LONGEST`](crate::Tick::LONGEST).
     Length {
-        /// What was given, seconds.
+        /// Given length, seconds.
         dt: f64,
         /// The longest allowed, seconds.
         longest: f64,

@@ -1,11 +1,11 @@
-//! What a tick saw and why it did what it did, told to whoever listens.
+//! Observations and reasons of a tick, for a listener.
 //!
 //! Without the feature `explain` nobody can listen, and the compiler leaves all of it out.
 #![cfg_attr(not(feature = "explain"), allow(dead_code, unreachable_pub))]
 
 use glam::{DVec3, Vec3};
 
-use crate::character::Mode;
+use crate::phase::Mode;
 use crate::support::{Ground, Support};
 
 /// Hears what a tick sees, as it happens. A `Vec` of notes keeps them all.
@@ -31,7 +31,7 @@ pub struct Note {
     pub seen: Seen,
 }
 
-/// What a tick can tell.
+/// An observation of a tick.
 #[derive(Clone, Debug, PartialEq)]
 #[non_exhaustive]
 pub enum Seen {
@@ -48,11 +48,11 @@ pub enum Seen {
     },
     /// A piece of the tick begins: the mode may move for so long.
     Piece {
-        /// What moves the character.
+        /// Mode of movement.
         mode: Mode,
         /// Its velocity in the world, m/s.
         velocity: DVec3,
-        /// What it stands on, and why that carries or does not.
+        /// Ground underfoot and its support.
         ground: Ground,
         /// Seconds to the next change that is known of.
         span: f64,
@@ -77,14 +77,14 @@ pub enum Seen {
         /// What stopped it.
         stopped: Option<SeenContact>,
     },
-    /// What is ground was decided: all that is touched, and what each of it carries.
+    /// Support was decided: all that is touched, and what each of it carries.
     Judged {
         /// Each contact, and how it carries: `None` where it is not underfoot, or the rim of a face that is stood on.
         contacts: Vec<(SeenContact, Option<Support>)>,
-        /// What came of it.
+        /// The result.
         ground: Ground,
     },
-    /// What is pressed against took from what was wanted.
+    /// Walls constrained a wish.
     Pressed {
         /// The planes: unit normals to the free side, and how fast each comes, m/s.
         planes: Vec<(DVec3, f64)>,
@@ -99,12 +99,12 @@ pub enum Seen {
         met: SeenContact,
         /// How much higher it is than the feet, metres.
         height: f32,
-        /// What came of it.
+        /// The result.
         result: StepResult,
     },
 }
 
-/// What came of a step that was tried.
+/// Result of a step that was tried.
 #[derive(Clone, Copy, Debug, PartialEq)]
 #[non_exhaustive]
 pub enum StepResult {
@@ -126,7 +126,7 @@ pub enum StepResult {
 }
 
 impl StepResult {
-    /// What a person would call it.
+    /// Readable name.
     #[must_use]
     pub fn words(self) -> &'static str {
         match self {
@@ -151,7 +151,7 @@ pub struct SeenFacet {
     pub corners: [DVec3; 3],
     /// Unit normal.
     pub normal: Vec3,
-    /// What it is made of.
+    /// Surface number of the obstacle.
     pub surface: u16,
 }
 
@@ -174,11 +174,11 @@ pub struct SeenContact {
     pub gap: f32,
     /// True where an edge or a corner is touched, and not the face.
     pub edge: bool,
-    /// What it is made of.
+    /// Surface number of the obstacle.
     pub surface: u16,
 }
 
-/// Whoever listens, if anybody does.
+/// The listener, if any.
 #[derive(Default)]
 pub(crate) struct Listener<'a> {
     #[cfg(feature = "explain")]

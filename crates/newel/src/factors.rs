@@ -1,14 +1,14 @@
-//! What multiplies a top speed or an acceleration, each by its own name.
+//! Factors on top speeds and accelerations, each under its own name.
 
 use glam::Vec3;
 
-use crate::character::State;
 use crate::drive::buttons::Button;
 use crate::drive::heading::Face;
 use crate::math::turned_left;
+use crate::state::State;
 use crate::tuning::{Sprint, Toward, Tuning};
 
-/// What a top speed or an acceleration was multiplied by: 1 where nothing applied.
+/// Factors on a top speed or an acceleration: 1 where nothing applied.
 #[derive(Clone, Copy, Debug, PartialEq)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub struct Factors {
@@ -77,7 +77,7 @@ impl Factors {
     }
 }
 
-/// What varies with the facing is asked of the facing last sampled, so that every tick rate asks the same.
+/// Queries of the facing use the facing last sampled, which is the same at every tick rate.
 pub(crate) fn sampled_facing(state: &State) -> Vec3 {
     if state.turned == 0.0 { state.facing } else { turned_left(state.facing, state.up, -state.turned) }
 }

@@ -4,7 +4,7 @@
 #[derive(Clone, Debug)]
 pub struct Fingerprint(u64);
 
-/// What can be hashed with a character: implement it for the typed state of a game's own modes.
+/// Data that can be hashed with a character: implement it for the typed state of a game's own modes.
 pub trait Fingerprinted {
     /// Feeds every bit that matters.
     fn feed(&self, print: &mut Fingerprint);

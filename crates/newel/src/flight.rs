@@ -5,10 +5,10 @@
 
 use glam::DVec3;
 
-use crate::character::State;
 use crate::math::flatten64;
 use crate::modifiers::{MOST_SPEED, Modifiers};
 use crate::motion::Drift;
+use crate::state::State;
 use crate::tuning::Tuning;
 
 /// How a launch is to reach its place.
@@ -23,7 +23,7 @@ pub enum Aim {
     Top(f64),
 }
 
-/// What pulls at whoever is thrown.
+/// Acceleration of a thrown character.
 pub(crate) struct Flight {
     up: DVec3,
     /// m/s²; not negative.
@@ -84,7 +84,7 @@ impl Flight {
         let height = way.dot(self.up);
         let across = flatten64(way, self.up);
         let across = if self.drag > 0.0 {
-            // What the way across is made of: the wind's, and what is left of its own.
+            // Parts of the horizontal way: the wind's, and what is left of its own.
             let wind = flatten64(self.wind, self.up);
             wind + (across - wind * time) * self.drag / -libm::expm1(-self.drag * time)
         } else {

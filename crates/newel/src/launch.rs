@@ -2,15 +2,15 @@
 
 use glam::{DVec3, Vec3};
 
-use crate::character::State;
 use crate::error::TickError;
 use crate::fingerprint::Fingerprint;
 use crate::flight::{Aim, Flight};
 use crate::math::carried_over;
 use crate::modifiers::{MOST_SPEED, Modifiers, within_most_speed};
+use crate::state::State;
 use crate::tuning::Tuning;
 
-/// What a launch's velocity is measured along.
+/// Axes of a launch's velocity.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 #[non_exhaustive]
@@ -45,7 +45,7 @@ pub struct Launch {
     pub adds: [bool; 3],
     /// How much it can steer and brake for a time, as a factor, 0 to 1; 0 locks steering, jumps and dashes.
     pub control: f32,
-    /// For how long, seconds, 0 to 3,600. What is weakened stays so on the ground, and staggers; what is locked is free once it has landed.
+    /// For how long, seconds, 0 to 3,600. Weakened steering lasts on the ground too; what is locked is free once it has landed.
     pub lasts: f32,
     /// Whether hitting a wall ends that too, at least as fast as `impact.told`.
     pub until_wall: bool,

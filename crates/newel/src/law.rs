@@ -1,19 +1,25 @@
-//! What a character does as a closed law of time, piece by piece: what a tick reads that ends where nothing is decided.
+//! Closed laws of time, piece by piece. A tick that ends between two marks reads them.
 
 use glam::{DVec3, Vec3};
 
-use crate::character::State;
 use crate::contact::arcs::Path;
 use crate::math::turned_left;
 use crate::moment::Moment;
+use crate::motion::Bend;
+use crate::state::State;
+use crate::support::{Support, Underfoot};
 
-/// What settles the feet at the end of a piece, metres, at most: more is no closed law.
+/// Largest settling distance at the end of a piece that still is a closed law, metres.
 const SETTLES: f64 = 1e-5;
-/// The velocity at a piece's end may differ from that of its way by so much, in parts: else something was met there.
+/// Largest distance by which a way over a bend may be off its law, metres.
+const EXACT: f64 = 5e-5;
+/// The same by the velocity at its end times its duration, metres: the law is off by an eighth of that at most.
+const MOST_OFF: f64 = 8.0 * EXACT;
+/// Largest relative difference between the velocity at the end and that of the way; a contact changes it by more.
 const ALONG: f64 = 0.02;
-/// A way begins where its piece does, within this, metres.
+/// Largest distance between the start of a piece and the start of its sweep, metres.
 const HAIR: f64 = 2e-4;
-/// A piece is as long as was swept, to so many seconds.
+/// Largest difference between the duration of a piece and of its sweep, seconds.
 const ROUNDING: f64 = 1e-9;
 
 /// One piece: a parabola, from a place on.
@@ -24,7 +30,9 @@ pub(crate) struct Law {
     to: f64,
     place: DVec3,
     way: Path,
-    /// How far the velocity at the end is off that of the way.
+    /// The ground underfoot.
+    ground: Underfoot,
+    /// Velocity at the end less that of the way, m/s.
     more: DVec3,
 }
 
@@ -34,51 +42,113 @@ pub(crate) struct Swept {
     pub place: DVec3,
     pub way: Path,
     pub used: f64,
-    /// True where it was not the only one.
+    /// True for a piece with more than one sweep.
     pub again: bool,
+}
+
+/// Both ends of a piece of motion.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Ends {
+    /// Seconds after the mark.
+    pub times: [f64; 2],
+    pub places: [DVec3; 2],
+    pub grounds: [Underfoot; 2],
+    /// Velocities in the world.
+    pub velocities: [DVec3; 2],
+    pub up: DVec3,
+    /// Radius of the foot, metres.
+    pub radius: f64,
+    /// True for a piece of a walk on ground that stands still.
+    pub walks: bool,
 }
 
 /// The laws from one mark to the next, in order.
 #[derive(Clone, Debug, Default, PartialEq)]
 pub(crate) struct Laws {
     list: Vec<Law>,
-    /// True where some piece was none.
+    /// True if some piece has no law.
     broken: bool,
-    /// True where its body does not turn at one rate all along.
+    /// True if the body does not turn at one rate all along.
     uneven: bool,
 }
 
 impl Law {
-    /// The law of a piece that lasted from one time to another and ended at `end`: as it was swept, or standing still at `start`.
-    pub fn of(
-        (from, to): (f64, f64),
-        swept: Option<&Swept>,
-        (start, end): (DVec3, DVec3),
-        velocity: DVec3,
-    ) -> Option<Law> {
+    /// Adds the law of a piece to `list`: the swept parabola, or standing still. Over a bend a walk is a line and an arc. False if the piece
+    /// has no closed law.
+    fn of(list: &mut Vec<Law>, swept: Option<&Swept>, ends: &Ends) -> bool {
+        let ([from, to], [start, end], [ground, last_ground]) = (ends.times, ends.places, ends.grounds);
         let span = to - from;
         let (place, way) = match swept {
-            Some(swept) if swept.again || span > swept.used + ROUNDING => return None,
-            // Where the way is looked at from higher up it is none that the feet go.
-            Some(swept) if (swept.place - start).length() > HAIR => return None,
+            Some(swept) if swept.again || span > swept.used + ROUNDING => return false,
+            // A sweep from a raised pose is not the way of the feet.
+            Some(swept) if (swept.place - start).length() > HAIR => return false,
             Some(swept) => (swept.place, swept.way),
             None => (start, Path { velocity: DVec3::ZERO, rate: DVec3::ZERO, span }),
         };
-        if (end - (place + way.at(span))).length() > SETTLES {
-            return None;
+        let [velocity, last_velocity] = ends.velocities;
+        // A way round a corner has a mean speed.
+        if ends.walks && (way.velocity - velocity).length() > ALONG * velocity.length() {
+            return false;
         }
-        let more = velocity - way.velocity_at(span);
-        let more = if more.length() <= ALONG * velocity.length() { more } else { DVec3::ZERO };
-        Some(Law { from, to, place, way, more })
+        let law = Law { from, to, place, way, ground, more: DVec3::ZERO };
+        if (end - (place + way.at(span))).length() > SETTLES {
+            return ends.walks && law.over_a_bend(list, ends);
+        }
+        // Two edges may touch at the ends of a way over the dent between them.
+        let turn = last_ground.touch - ground.touch;
+        let dent = f64::from(turn.length_squared()) / (8.0 * ends.radius);
+        if ends.walks && ground.support != Support::Firm && dent > EXACT {
+            return false;
+        }
+        let more = last_velocity - way.velocity_at(span);
+        let more = if more.length() <= ALONG * last_velocity.length() { more } else { DVec3::ZERO };
+        list.push(Law { more, ..law });
+        true
+    }
+
+    /// Adds the two parts of a way over a bend: the way of a foot from a face over an edge, or back onto a face. One part follows the swept
+    /// way or leaves it straight, the other leaves it with the square of time, as an arc does. False if the foot went another way.
+    fn over_a_bend(self, list: &mut Vec<Law>, ends: &Ends) -> bool {
+        let (way, [start, end], span) = (self.way, ends.places, self.to - self.from);
+        let Some(bend) = Bend::between(end - start, [way.velocity, ends.velocities[1]], ends.up) else {
+            return false;
+        };
+        let settled = end - (self.place + way.at(span));
+        let line = (bend.before - bend.after).abs() / bend.length();
+        let middle = span * if bend.before > bend.after { line } else { 1.0 - line };
+        // The law of the part from `t` on, with this velocity and acceleration off the swept way.
+        let part = |[t, until]: [f64; 2], off: DVec3, [velocity, rate]: [DVec3; 2]| {
+            let bent = Path { velocity: way.velocity_at(t) + velocity, rate: way.rate + rate, span: until - t };
+            let (from, to) = (self.from + t, self.from + until);
+            Law { from, to, place: self.place + way.at(t) + off, way: bent, ..self }
+        };
+        let zero = DVec3::ZERO;
+        let parts = if bend.before > bend.after {
+            let rate = settled * (2.0 / ((span - middle) * (span - middle)));
+            [part([0.0, middle], zero, [zero, zero]), part([middle, span], zero, [zero, rate])]
+        } else {
+            let rate = settled * (2.0 / (middle * (2.0 * span - middle)));
+            let (off, velocity) = (rate * (0.5 * middle * middle), rate * middle);
+            [part([0.0, middle], zero, [zero, rate]), part([middle, span], off, [velocity, zero])]
+        };
+        let left = ends.velocities[1] - parts[1].way.velocity_at(parts[1].way.span);
+        // Not a number where one part takes no time.
+        let is_exact = left.length() * span <= MOST_OFF;
+        if is_exact {
+            list.extend(parts.into_iter().filter(|law| law.to > law.from));
+        }
+        is_exact
     }
 
     fn place_at(&self, t: f64) -> DVec3 {
-        self.place + self.way.at(t - self.from)
+        let (t, span) = (t - self.from, self.to - self.from);
+        let part = t / span;
+        self.place + self.way.at(t) + self.more * (span * part * part * (part - 1.0))
     }
 
+    /// An eased speed is no parabola. A cubic has its velocity at both ends and its mean, so the places at the ends stay.
     fn velocity_at(&self, t: f64) -> DVec3 {
         let (t, part) = (t - self.from, (t - self.from) / (self.to - self.from));
-        // As much at the end, nothing at the start, and nothing in the mean: what an eased speed is off a straight line.
         self.way.velocity_at(t) + self.more * (part * (3.0 * part - 2.0))
     }
 }
@@ -94,18 +164,19 @@ impl Laws {
         self.uneven = true;
     }
 
-    /// The next piece.
-    pub fn add(&mut self, law: Option<Law>) {
-        match law {
-            Some(law) => self.list.push(law),
-            None => self.broken = true,
-        }
+    /// Adds the next piece.
+    pub fn add(&mut self, swept: Option<&Swept>, ends: &Ends) {
+        self.broken |= !Law::of(&mut self.list, swept, ends);
     }
 
     /// Nothing but standing for `span` seconds.
     pub fn stand(&mut self, state: &State, span: f64) {
         self.clear();
-        self.add(Law::of((0.0, span), None, (state.position, state.position), DVec3::ZERO));
+        let places = [state.position; 2];
+        let (grounds, up) = ([state.ground; 2], state.up.as_dvec3());
+        let ends =
+            Ends { times: [0.0, span], places, grounds, velocities: [DVec3::ZERO; 2], up, radius: 1.0, walks: false };
+        self.add(None, &ends);
     }
 
     /// As these, in storage that is kept.
@@ -119,10 +190,9 @@ impl Laws {
         let what = |s: &State| (s.mode, s.phase, s.stance, s.asked, s.marks, s.held, s.extra_jumps, s.air_dashes);
         let how = |s: &State| (s.up, s.axis, s.keeps, s.carried == Vec3::ZERO);
         let turns_evenly = mark.facing == end.facing || !self.uneven;
-        // A straight piece of a walk may lead over a dent by a millimetre or two, and only its end is settled.
-        let walks = mark.mode.is_on_ground() && (mark.velocity != DVec3::ZERO || end.velocity != DVec3::ZERO);
+        let strides = mark.activity.step().remaining > 0.0 || end.activity.step().remaining > 0.0;
         !self.broken
-            && !walks
+            && !strides
             && turns_evenly
             && !self.list.is_empty()
             && what(mark) == what(end)
@@ -144,16 +214,15 @@ impl Laws {
             position: law.place_at(t),
             velocity: law.velocity_at(t),
             facing,
-            ground: if number == last { end.ground } else { mark.ground },
+            ground: law.ground,
             carried: mark.carried + (end.carried - mark.carried) * part,
-            flight: [between(mark.flight[0], end.flight[0]), between(mark.flight[1], end.flight[1])],
-            stride: between(mark.stride, end.stride),
+            activity: mark.activity.toward(&end.activity, part),
             coyote: between(mark.coyote, end.coyote),
             buffer: between(mark.buffer, end.buffer),
             phase_left: between(mark.phase_left, end.phase_left),
             cooldown: between(mark.cooldown, end.cooldown),
             slide_cooldown: between(mark.slide_cooldown, end.slide_cooldown),
-            slid: between(mark.slid, end.slid),
+            time_under: between(mark.time_under, end.time_under),
             eyes: between(mark.eyes, end.eyes),
             gait: round(mark.gait, end.gait),
             ..*end

@@ -31,7 +31,7 @@
 //! [`Intent::stance`] says what shape the character is to have; there is one gate for that, which asks for room. [`Gestures`] make
 //! buttons and stances of keys that are held, toggled, tapped twice or pressed long.
 //!
-//! What can be climbed a terrain says of its surfaces ([`Terrain::hold`], [`Mesh::with_hold`]) or a [`Zone`] of what is in it; ledges are found
+//! Hold for climbing is a property of surfaces ([`Terrain::hold`], [`Mesh::with_hold`]) or of a [`Zone`]; ledges are found
 //! from the geometry alone. A game adds a mode of its own with [`CustomMode`]; what it keeps is part of the [`Character`].
 //!
 //! Water is a [`Zone`] with [`Effect::Water`]: [`Swim`] says how a character floats, strokes and dives in it, [`Readout::water`] how deep it is.
@@ -47,6 +47,7 @@
 //! crate's examples show both.
 #![cfg_attr(docsrs, feature(doc_cfg))]
 
+mod activity;
 mod character;
 mod clock;
 mod coarse;
@@ -57,6 +58,7 @@ mod drive;
 mod error;
 mod explain;
 mod factors;
+mod figure;
 mod fingerprint;
 pub mod flat;
 mod flight;
@@ -70,6 +72,7 @@ mod modifiers;
 mod moment;
 mod motion;
 mod outcome;
+mod phase;
 mod plane;
 mod region;
 mod rest;
@@ -79,6 +82,7 @@ mod schedule;
 mod shape;
 mod spawn;
 mod stance;
+mod state;
 mod step;
 mod support;
 mod terrain;
@@ -93,10 +97,12 @@ pub use glam;
 #[cfg(test)]
 extern crate self as newel;
 
-pub use character::{Character, Mode, Phase, Rest, State};
+pub use activity::{Activity, CrestFlight, StepOver};
+pub use character::Character;
 pub use clock::Clock;
 pub use coarse::{CoarseDirection, CoarsePart, CoarseVelocity};
 pub use command::Command;
+pub use contact::key::KnownWalls;
 pub use crowd::{Crowd, CrowdError, Heads, Member};
 pub use drive::{
     Aside, AtBounds, AtSolid, Bounded, Bounds, Button, Buttons, Change, Crossed, Face, Gesture, Gestures, Gives, GoEnd,
@@ -114,11 +120,13 @@ pub use marks::Marks;
 pub use mode::{CustomMode, Met, ModeCx, Next};
 pub use modifiers::Modifiers;
 pub use outcome::{Ability, Barred, Event, EventKind, HoldEnd, Off, Outcome, Readout, Refusal, SlideEnd, Wet};
+pub use phase::{Mode, Phase};
 pub use plane::Plane;
 pub use runner::{Before, DrawPose, Runner, Ticked};
 pub use shape::{Form, Shape};
 pub use spawn::Spawn;
 pub use stance::{Asked, Stance};
+pub use state::{Rest, State};
 pub use step::Tick;
 pub use support::{Ground, Support, Underfoot};
 pub use terrain::{
@@ -132,7 +140,6 @@ pub use tuning::{
     Ledge, LowStance, OnGround, Rise, Size, Slide, Sprint, Stances, Steers, Stick, Submerged, Swim, Takes, Toward,
     Tuning, TuningError, TuningValues, Turn, Vault, WallJump, WallSlide, Ways,
 };
-pub use walls::KnownWalls;
 pub use workspace::Workspace;
 
 /// The code of the README, run as a test.

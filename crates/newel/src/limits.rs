@@ -1,4 +1,4 @@
-//! What ground can be walked on.
+//! Limits of walkable ground.
 
 use glam::Vec3;
 
@@ -7,7 +7,7 @@ use crate::math::flatten;
 /// The least that a foot may be beyond a rim where that is measured about the face, as a part of the radius: a rounding.
 const LEAST_REACH: f32 = 1e-3;
 
-/// What makes ground walkable: from the tuning, ready for use.
+/// Limits of walkable ground: from the tuning, ready for use.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub(crate) struct Limits {
     /// Cosine of the steepest slope that can be walked on.

@@ -1,6 +1,6 @@
-//! What is so of a character or not.
+//! Flags of a character.
 
-/// What is so of a character or not, in two bytes.
+/// Flags of a character, in two bytes.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub struct Marks(pub(crate) u16);

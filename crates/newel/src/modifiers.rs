@@ -1,4 +1,4 @@
-//! What the game changes for now, and how fast anything may be.
+//! Modifiers of the game, and the highest speed.
 
 use glam::DVec3;
 
@@ -15,11 +15,11 @@ pub(crate) fn within_most_speed(velocity: DVec3) -> DVec3 {
     if speed > MOST_SPEED { velocity * (MOST_SPEED / speed) } else { velocity }
 }
 
-/// What the game changes for now: factors on the tuning, and abilities switched off. The default changes nothing.
+/// Modifiers of the game, in effect while they are passed: factors on the tuning, and abilities switched off. The default changes nothing.
 #[derive(Clone, Copy, Debug, PartialEq)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub struct Modifiers {
-    /// Who it is to the world, and what of that it touches.
+    /// Identity of the character to the terrain, and the layers that it touches.
     #[cfg_attr(feature = "serde", serde(default))]
     pub who: Who,
     /// On the top speed, 0 to 100.

@@ -7,7 +7,7 @@ const UNITS: f64 = 705_600_000.0;
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
 pub(crate) struct Moment(i64);
 
-/// What rounding to whole units has left of a clock, in units: at most half of one.
+/// Rounding remainder of a clock, in units: at most half of one.
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct Remainder(f64);
@@ -24,7 +24,7 @@ impl Moment {
         Moment((clock * UNITS).round() as i64)
     }
 
-    /// What a clock shows then, seconds.
+    /// The clock at this moment, seconds.
     pub fn clock(self) -> f64 {
         self.0 as f64 / UNITS
     }

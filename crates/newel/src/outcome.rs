@@ -1,12 +1,13 @@
-//! What one tick returned: what happened, and how things stand.
+//! Results of a tick: what happened, and how things stand.
 
 use glam::{DVec3, Vec3};
 
-use crate::character::{Mode, Phase, State};
 use crate::factors::Factors;
 use crate::math::{angle_left, carried_over};
+use crate::phase::{Mode, Phase};
 use crate::shape::Shape;
 use crate::stance::Stance;
+use crate::state::State;
 use crate::support::{Ground, Support};
 use crate::terrain::Hold;
 use crate::tuning::Tuning;
@@ -32,7 +33,7 @@ impl Event {
     }
 }
 
-/// What can happen inside a tick.
+/// Kind of an event inside a tick.
 #[derive(Clone, Copy, Debug, PartialEq)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 #[non_exhaustive]
@@ -93,7 +94,7 @@ pub enum EventKind {
     ClimbBegan {
         /// What it is.
         hold: Hold,
-        /// What that is made of.
+        /// Surface number of the obstacle.
         surface: u16,
     },
     /// It no longer climbs.
@@ -153,14 +154,14 @@ pub enum EventKind {
     },
     /// It drops through the one-way floor that it stood on.
     DroppedThrough {
-        /// What that is made of.
+        /// Surface number of the obstacle.
         surface: u16,
     },
     /// A foot came down.
     Footstep {
         /// Which: the first is the one that starts from standing.
         first: bool,
-        /// What it came down on.
+        /// Surface number of the ground.
         surface: u16,
     },
     /// A command to step from cell to cell was obeyed.
@@ -185,12 +186,12 @@ pub enum EventKind {
         hardness: f32,
         /// The damage that makes, by the tuning's rate.
         damage: f32,
-        /// What it landed on.
+        /// Surface number of the ground.
         surface: u16,
     },
     /// The ground ended, or no longer carries.
     LeftGround {
-        /// What is underfoot now.
+        /// Support underfoot now.
         support: Support,
     },
     /// It took a step up or down in stride.
@@ -202,7 +203,7 @@ pub enum EventKind {
     Bumped {
         /// How fast, against what was met and square to it, m/s.
         speed: f32,
-        /// What that is made of.
+        /// Surface number of the obstacle.
         surface: u16,
     },
     /// It ran or flew into a wall, at least as fast as `impact.told`.
@@ -211,7 +212,7 @@ pub enum EventKind {
         speed: f32,
         /// Unit normal of the wall, toward the character.
         normal: Vec3,
-        /// What it is made of.
+        /// Surface number of the obstacle.
         surface: u16,
         /// How hard that was: 0 up to the tuned safe speed, 1 from the lethal one on.
         hardness: f32,
@@ -274,7 +275,7 @@ pub enum HoldEnd {
     LetGo,
     /// It jumped.
     Jumped,
-    /// What it held on to ended, or is gone.
+    /// The hold ended or is gone.
     Lost,
     /// Something came in its way.
     Blocked,
@@ -287,7 +288,7 @@ pub enum HoldEnd {
 }
 
 impl HoldEnd {
-    /// What a person would say.
+    /// Readable text.
     #[must_use]
     pub fn words(self) -> &'static str {
         match self {
@@ -326,7 +327,7 @@ pub enum SlideEnd {
 }
 
 impl SlideEnd {
-    /// What a person would say.
+    /// Readable text.
     #[must_use]
     pub fn words(self) -> &'static str {
         match self {
@@ -341,7 +342,7 @@ impl SlideEnd {
     }
 }
 
-/// What a jump was made off.
+/// Source of a jump.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 #[non_exhaustive]
@@ -354,13 +355,13 @@ pub enum Off {
     Wall,
     /// Nothing: one of the jumps in the air.
     Air,
-    /// What it climbed, or the ledge it hung from.
+    /// The climbed surface or the ledge.
     Hold,
     /// The water, at its surface.
     Water,
 }
 
-/// What a button asks for.
+/// An ability that a button requests.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 #[non_exhaustive]
@@ -427,7 +428,7 @@ pub enum Refusal {
 }
 
 impl Refusal {
-    /// What a person would say.
+    /// Readable text.
     #[must_use]
     pub fn words(self) -> &'static str {
         match self {
@@ -457,9 +458,9 @@ impl Refusal {
 pub struct Readout {
     /// What moves it.
     pub mode: Mode,
-    /// What that is about just now.
+    /// Phase of the mode.
     pub phase: Phase,
-    /// What shape it has.
+    /// Present stance.
     pub stance: Stance,
     /// How high over the feet its eyes are drawn, metres: eased toward where the stance has them.
     pub eyes: f32,
@@ -467,7 +468,7 @@ pub struct Readout {
     pub drawn: Shape,
     /// True on ground that carries it.
     pub grounded: bool,
-    /// What is underfoot, and why it carries or does not.
+    /// Ground underfoot and its support.
     pub ground: Ground,
     /// Its own velocity, against what carries it, m/s in the world.
     pub velocity: Vec3,
@@ -497,9 +498,9 @@ pub struct Readout {
     pub moving: bool,
     /// Where it is in two steps of its feet, 0 to 1: the first foot comes down at 0, the other at 0.5.
     pub gait: f32,
-    /// What the top speed was multiplied by, last in this tick; all 1 while nothing is wanted.
+    /// Factors on the top speed, last in this tick; all 1 while nothing is wanted.
     pub speed_factors: Factors,
-    /// What the accelerations were.
+    /// Factors on accelerations.
     pub acceleration_factors: Factors,
     /// How much the feet were moved at once by steps in this tick, metres along up: what a camera should ease out.
     pub stepped: f32,
@@ -507,11 +508,11 @@ pub struct Readout {
     pub cut: bool,
     /// The water that its feet are in, if they are in any.
     pub water: Option<Wet>,
-    /// What keeps it from going where it wants, if anything does.
+    /// The obstacle to the wish, if any.
     pub barred: Option<Barred>,
 }
 
-/// What keeps a character from going where it wants.
+/// An obstacle to the wish of a character.
 #[derive(Clone, Copy, Debug, PartialEq)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub struct Barred {
@@ -521,7 +522,7 @@ pub struct Barred {
     pub point: DVec3,
     /// Unit normal there, toward the character.
     pub normal: Vec3,
-    /// What it is made of.
+    /// Surface number of the obstacle.
     pub surface: u16,
     /// True where it is nothing solid, but an edge that it does not walk over.
     pub edge: bool,
@@ -546,7 +547,7 @@ pub struct Wet {
     pub current: Vec3,
 }
 
-/// What a tick tells that the state does not keep.
+/// Results of a tick that the state does not keep.
 #[derive(Clone, Copy, Debug, Default)]
 pub(crate) struct Telling {
     pub stepped: f32,
@@ -561,10 +562,10 @@ pub(crate) struct Telling {
     pub barred: Option<Barred>,
 }
 
-/// What one tick returned.
+/// Results of one tick.
 #[derive(Clone, Copy, Debug)]
 pub struct Outcome<'w> {
-    /// What happened, in order.
+    /// Events in order of time.
     pub events: &'w [Event],
     /// How things stand.
     pub readout: Readout,

@@ -5,15 +5,6 @@
 
 use glam::DVec3;
 
-use crate::character::State;
-use crate::contact::surroundings::Figure;
-use crate::tuning::Tuning;
-
-/// The margin of a region around the character, metres. The height and the motion of `AHEAD` seconds add to it.
-const SPARE: f64 = 1.0;
-/// Seconds of motion that a region covers: two grid steps.
-const AHEAD: f64 = 1.0 / 30.0;
-
 /// A box in the world, from its least to its greatest corner.
 #[derive(Clone, Copy, Debug, PartialEq)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
@@ -33,13 +24,6 @@ impl Region {
     /// The box between two corners.
     pub fn between((low, high): (DVec3, DVec3)) -> Region {
         Region { low, high }
-    }
-
-    /// The box that a character in this state usually queries within one grid step.
-    pub fn about(state: &State, tuning: &Tuning) -> Region {
-        let (middle, half) = Figure::of(state, tuning).bounding_box(state.position);
-        let spare = SPARE + f64::from(tuning.shape().height) + state.velocity.length() * AHEAD;
-        Region { low: middle - half - spare, high: middle + half + spare }
     }
 
     /// The smallest box that contains both.

@@ -1,4 +1,4 @@
-//! What stands still on terrain that has not changed need not be asked again.
+//! Rest: a character that stands still on unchanged terrain is not computed again.
 //!
 //! A tick that left a character at rest exactly as it was would do so again, from the same place, on the same terrain,
 //! with the same tuning. Where the terrain says which terrain it is near by ([`Terrain::stamp`]), the state remembers that much, and
@@ -6,12 +6,13 @@
 
 use glam::{DVec3, Vec3};
 
-use crate::character::{Mode, Rest, State};
 use crate::coarse::CoarseDirection;
 use crate::command::Command;
 use crate::drive::intent::Intent;
+use crate::phase::Mode;
 use crate::region::Region;
 use crate::run::has_grid_moment;
+use crate::state::{Rest, State};
 use crate::step::Tick;
 
 impl Tick<'_> {
@@ -26,12 +27,12 @@ impl Tick<'_> {
         state.rest.0 != 0 && wants_nothing && self.rest_of(state).0 == state.rest.0
     }
 
-    /// What to remember of a tick that led from `before` to `after`, for which the terrain was asked about `asked`.
+    /// The memory after a slice from `before` to `after` that queried the terrain in `asked`.
     pub(crate) fn remember(&self, before: &State, after: &State, asked: &Region) -> Rest {
         let at_rest = after.mode == Mode::Ground && after.velocity == DVec3::ZERO;
-        // What waits for room asks again.
+        // A waiting stance tests again.
         let unchanged = at_rest
-            // What is sampled at the moments of the grid may change it yet.
+            // A grid moment may still change it.
             && has_grid_moment(before.clock, after.clock)
             && after.axis == after.up
             && after.pressed == CoarseDirection::default()

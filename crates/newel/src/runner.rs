@@ -22,7 +22,7 @@ use crate::workspace::Workspace;
 pub struct Runner<M = ()> {
     /// The character as of the last tick.
     pub character: Character<M>,
-    /// What the game changes for now.
+    /// Modifiers in effect.
     pub modifiers: Modifiers,
     /// Makes ticks of frames; its `scale` slows time down or stops it.
     pub clock: Clock,
@@ -35,7 +35,7 @@ pub struct Runner<M = ()> {
     work: Workspace,
 }
 
-/// What a [`Runner`] asks an intent for: reads like the character as it is before the tick.
+/// The moment for which a [`Runner`] requests an intent: reads like the character as it is before the tick.
 #[derive(Clone, Copy, Debug)]
 pub struct Before<'a, M = ()> {
     /// The tick's number, from 0.
@@ -68,7 +68,7 @@ pub struct DrawPose {
     pub eyes: f32,
 }
 
-/// What a [`Runner`] tells after each tick.
+/// Results of one tick of a [`Runner`].
 #[derive(Clone, Copy, Debug)]
 pub struct Ticked<'a, M = ()> {
     /// The tick's number, from 0.
@@ -80,7 +80,7 @@ pub struct Ticked<'a, M = ()> {
 }
 
 impl<M> Ticked<'_, M> {
-    /// What happened in the tick, in order.
+    /// Events of the tick in order of time.
     #[must_use]
     pub fn events(&self) -> &[Event] {
         self.outcome.events

@@ -5,9 +5,9 @@
 //! again as far as it shows. So the same wishes at the same times lead to the same bits, whatever the tick rate. On terrain that may
 //! change in any way, every tick's end is a mark: what was there before it cannot be asked for again.
 
-use crate::character::{Character, State};
+use crate::character::Character;
 use crate::command::Command;
-use crate::drive::intent::{Change, Intent, Timed};
+use crate::drive::intent::{Intent, Timed};
 use crate::drive::wants::Wants;
 use crate::error::TickError;
 use crate::explain::Listener;
@@ -16,8 +16,9 @@ use crate::moment::Moment;
 use crate::outcome::Telling;
 use crate::region::Region;
 use crate::run::sensing::{Stretch, into_tick};
+use crate::state::State;
 use crate::step::{Slice, Tick};
-use crate::under_way::{Held, Plan, Told, UnderWay};
+use crate::under_way::{Held, Plan, Start, Told, UnderWay};
 use crate::workspace::Workspace;
 
 impl Tick<'_> {
@@ -32,7 +33,7 @@ impl Tick<'_> {
         work.begin();
         let start = Moment::at(character.state.clock);
         let (end, remainder) = start.end_of_tick(self.dt, character.remainder);
-        let known = character.under_way.as_ref().filter(|known| known.goes_on).map(|known| known.held.within);
+        let known = character.under_way.as_ref().filter(|known| known.was_shown()).map(|known| known.held.within);
         let within = known.unwrap_or_else(|| Region::about(&character.state, self.tuning));
         let held = self.held(within, start).filter(|_| end > start);
         let changes = core::mem::take(&mut work.changes);
@@ -97,7 +98,7 @@ impl Tick<'_> {
         let mut state = State { clock: end.clock(), ..state };
         state.rest = self.remember(&character.state, &state, &work.take_asked());
         (character.state, character.custom) = (state, custom);
-        character.decide_anew();
+        character.end_motion();
         Ok(Some(told))
     }
 }
@@ -111,44 +112,13 @@ struct Way<'t, 'w, 'l> {
     start: Moment,
     end: Moment,
     telling: Telling,
-    /// What else changes at the mark that the tick has come to, after the first change.
+    /// Further changes at the present mark, after the first.
     others: Vec<Timed>,
     /// True if the character has reached terrain without a timetable.
     strays: bool,
 }
 
-/// A mark that the tick has come to.
-struct From<M> {
-    state: State,
-    custom: M,
-    wants: Wants,
-    /// True where something has changed at this very mark.
-    has_changed: bool,
-    told: Told,
-    /// True for the mark of motion that was under way when the tick began.
-    is_under_way: bool,
-}
-
-impl<M> From<M> {
-    /// A mark that the tick has come to by itself.
-    fn new(state: State, custom: M, wants: Wants) -> From<M> {
-        From { state, custom, wants, has_changed: false, told: Told::default(), is_under_way: false }
-    }
-
-    /// Something changes at this mark; nothing where that is no news.
-    fn change(&mut self, change: Change, others: &mut Vec<Timed>) {
-        if !self.wants.after(others).is_news(change) {
-            return;
-        }
-        if self.has_changed {
-            others.push(Timed { at: 0.0, change });
-        } else {
-            (self.wants, self.has_changed) = (self.wants.changed(change), true);
-        }
-    }
-}
-
-/// What a tick is asked for.
+/// Inputs of a tick.
 struct Asks<'a> {
     intent: &'a Intent,
     changes: &'a [Timed],
@@ -160,10 +130,10 @@ fn is_order(command: &Command) -> bool {
     !matches!(command, Command::Change(_))
 }
 
-/// What a tick shows at its end, and the motion that goes on from there.
+/// State shown at the end of a tick, and the motion in progress.
 type Shown<M> = (State, M, Option<Box<UnderWay<M>>>);
 
-/// What a slice led to.
+/// Result of a slice.
 type Made<M> = (State, M, Telling);
 
 impl Way<'_, '_, '_> {
@@ -191,10 +161,10 @@ impl Way<'_, '_, '_> {
             let here = Moment::at(from.state.clock);
             if here >= self.end {
                 (character.state, character.custom, character.under_way) = (from.state, from.custom, under_way);
-                character.decide_anew();
+                character.end_motion();
                 break;
             }
-            // What is wanted already is no change.
+            // A change to the present value is no change.
             let is_due =
                 |wants: Wants, timed: &Timed| self.start.after(timed.at) <= here || !wants.is_news(timed.change);
             while let Some(due) = changes.next_if(|timed| is_due(from.wants.after(&self.others), timed)) {
@@ -214,7 +184,7 @@ impl Way<'_, '_, '_> {
             }
             let known = under_way.as_deref_mut().filter(|_| from.is_under_way && stop == next_mark);
             let Some((state, custom)) = self.reach(&from, &orders, stop, known)? else { return Ok(None) };
-            from = From::new(state, custom, from.wants.after(&self.others));
+            from = Start::new(state, custom, from.wants.after(&self.others));
             self.others.clear();
             orders.clear();
         }
@@ -228,34 +198,55 @@ impl Way<'_, '_, '_> {
         character: &Character<M>,
         under_way: Option<&mut UnderWay<M>>,
         asks: &Asks<'_>,
-    ) -> Result<Option<From<M>>, TickError> {
-        let goes_on = |known: &&mut UnderWay<M>| known.goes_on && self.held.is_as(&known.held);
+    ) -> Result<Option<Start<M>>, TickError> {
+        let is_valid = |known: &&mut UnderWay<M>| known.was_shown() && self.held.is_as(&known.held);
         let wants_as_before = |wants: Wants| {
             let news = asks.changes.iter().find(|timed| wants.is_news(timed.change));
             wants == Wants::of(asks.intent) && news.is_none_or(|timed| self.start.after(timed.at) > self.start)
         };
         self.others.clear();
         let (mut state, mut custom) = (character.state, character.custom.clone());
-        if let Some(known) = under_way.filter(goes_on) {
-            let mark = From::new(known.mark, known.custom.clone(), known.wants);
-            let mark = From { told: known.told, is_under_way: true, ..mark };
+        if let Some(known) = under_way.filter(is_valid) {
+            let mark = Start::new(known.mark, known.custom.clone(), known.wants);
+            let mark = Start { told: known.told, is_under_way: true, ..mark };
             self.others.extend_from_slice(&known.others);
-            if !asks.gives_orders && wants_as_before(known.wants_at_last()) {
+            if known.goes_on && !asks.gives_orders && wants_as_before(known.wants_at_last()) {
                 return Ok(Some(mark));
             }
             if !known.is_exact {
-                // What was read off is as good for the eye, but not to the bit.
+                // A state that was read is not exact to the bit.
                 let orders = core::mem::take(&mut known.orders);
                 let listener = core::mem::take(&mut self.listener);
+                let shown = if known.is_written { self.read_again(&mark, &orders, known)? } else { None };
                 let made = self.reach(&mark, &orders, self.start, None)?;
                 (self.listener, known.orders) = (listener, orders);
-                let Some(made) = made else { return Ok(None) };
-                (state, custom) = made;
+                let Some((exact, made)) = made else { return Ok(None) };
+                match shown {
+                    Some(shown) => state = state.over(&shown, &exact),
+                    None if known.is_written => {}
+                    None => (state, custom) = (exact, made),
+                }
             }
         }
         self.others.clear();
         state.clock = self.start.clock();
-        Ok(Some(From::new(state, custom, Wants::of(asks.intent))))
+        Ok(Some(Start::new(state, custom, Wants::of(asks.intent))))
+    }
+
+    /// The state that the last tick read from the laws.
+    fn read_again<M: CustomMode + Clone>(
+        &mut self,
+        mark: &Start<M>,
+        orders: &[Command],
+        known: &mut UnderWay<M>,
+    ) -> Result<Option<State>, TickError> {
+        if known.plan.is_none() && self.plan(mark, orders, known)?.is_none() {
+            return Ok(None);
+        }
+        let Some(plan) = known.plan.as_ref().filter(|plan| plan.is_readable) else { return Ok(None) };
+        let t = self.start.since(Moment::at(mark.state.clock));
+        let state = known.laws.read(&mark.state, &plan.end, plan.telling.turned, t);
+        Ok(Some(State { clock: self.start.clock(), ..state }))
     }
 
     /// Makes `within` the region that has to stay unchanged; false if the terrain has no timetable there.
@@ -271,12 +262,12 @@ impl Way<'_, '_, '_> {
     /// Goes from a mark to the next, as it was worked out before if it was.
     fn reach<M: CustomMode + Clone>(
         &mut self,
-        from: &From<M>,
+        from: &Start<M>,
         orders: &[Command],
         stop: Moment,
         known: Option<&mut UnderWay<M>>,
     ) -> Result<Option<(State, M)>, TickError> {
-        // Whoever listens is told how it comes about.
+        // A listener needs the observations of the slice.
         let known = known.filter(|_| !self.listener.is_on());
         if let Some((known, plan)) = known.and_then(|known| known.plan.take().map(|plan| (known, plan))) {
             self.tell_planned(known, &plan, stop);
@@ -293,7 +284,7 @@ impl Way<'_, '_, '_> {
     /// Shows where motion leads that is under way when the tick ends.
     fn look<M: CustomMode + Clone>(
         &mut self,
-        from: From<M>,
+        from: Start<M>,
         orders: &[Command],
         known: Option<Box<UnderWay<M>>>,
     ) -> Result<Option<Shown<M>>, TickError> {
@@ -301,7 +292,7 @@ impl Way<'_, '_, '_> {
         let mut known = known.unwrap_or_else(|| Box::new(UnderWay::new(&from.state, &from.custom, self.held)));
         if !from.is_under_way {
             known.begin((&from.state, &from.custom), (from.wants, &self.others), orders, self.held);
-            // What is wanted otherwise with every tick is not worked out ahead.
+            // An intent that changes every tick is not planned ahead.
             if here == self.start && !here.is_stride() {
                 return self.shown(&from, orders, known);
             }
@@ -310,6 +301,8 @@ impl Way<'_, '_, '_> {
             return Ok(None);
         }
         let Some(plan) = known.plan.take() else { return Ok(None) };
+        // A listener needs the observations of the slice.
+        let plan = Plan { is_readable: plan.is_readable && !self.listener.is_on(), ..plan };
         self.tell_planned(&mut known, &plan, self.end);
         if plan.is_readable {
             let (t, turned) = (self.end.since(here), plan.telling.turned);
@@ -328,7 +321,7 @@ impl Way<'_, '_, '_> {
     /// The same worked out as far as it shows.
     fn shown<M: CustomMode + Clone>(
         &mut self,
-        from: &From<M>,
+        from: &Start<M>,
         orders: &[Command],
         mut known: Box<UnderWay<M>>,
     ) -> Result<Option<Shown<M>>, TickError> {
@@ -347,7 +340,7 @@ impl Way<'_, '_, '_> {
     /// Works motion out to the next mark.
     fn plan<M: CustomMode + Clone>(
         &mut self,
-        from: &From<M>,
+        from: &Start<M>,
         orders: &[Command],
         known: &mut UnderWay<M>,
     ) -> Result<Option<()>, TickError> {
@@ -370,7 +363,7 @@ impl Way<'_, '_, '_> {
 
     /// Tells what happens on a planned way up to a moment, and where it goes.
     fn tell_planned<M>(&mut self, known: &mut UnderWay<M>, plan: &Plan<M>, until: Moment) {
-        // What begins at the very end of a tick is not told before it is sure that nothing changes there.
+        // An event at the very end of a tick waits: a change at that moment could replace it.
         let ends = until == Moment::at(known.mark.clock).next_stride();
         let now = known.events.iter().take_while(|event| ends || Moment::at(event.time) < until).count();
         self.work.events.extend(known.events.drain(..now));
@@ -401,10 +394,10 @@ impl Way<'_, '_, '_> {
         past.min(told)
     }
 
-    /// What becomes of it from a mark to a moment; its events are among those made.
+    /// Computes the slice from a mark to a moment; its events go into `work.made`.
     fn slice<M: CustomMode + Clone>(
         &mut self,
-        from: &From<M>,
+        from: &Start<M>,
         orders: &[Command],
         stop: Moment,
     ) -> Result<Option<Made<M>>, TickError> {

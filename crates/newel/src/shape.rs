@@ -4,7 +4,7 @@ use glam::Vec3;
 
 use crate::math::{any_square_to, direction, flatten};
 
-/// What form a character has.
+/// Form of a character.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize), serde(rename_all = "snake_case"))]
 pub enum Form {

@@ -2,22 +2,25 @@
 
 use glam::{DVec3, Vec3};
 
-use crate::character::{Character, Mode, Phase, Rest, State};
-use crate::coarse::{CoarseDirection, CoarsePart, CoarseVelocity};
+use crate::activity::Activity;
+use crate::character::Character;
 use crate::command::MOST_PULL;
-use crate::contact::surroundings::Figure;
-use crate::drive::buttons::Buttons;
 use crate::error::SpawnError;
+use crate::figure::Figure;
 use crate::marks::Marks;
 use crate::math::{any_square_to, direction, flatten};
+use crate::phase::Mode;
 use crate::plane::Plane;
 use crate::shape::Form;
 use crate::stance::{Asked, Stance};
+use crate::state::State;
 use crate::support::Underfoot;
 use crate::terrain::{Terrain, When};
 use crate::tuning::Tuning;
-use crate::walls::KnownWalls;
 use crate::workspace::Workspace;
+
+/// A clear place is looked for within so many times the character's height.
+const CLEAR_REACH: f32 = 4.0;
 
 /// Where a character starts.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -31,7 +34,7 @@ pub struct Spawn {
     /// Normal of the plane through `position` that it keeps to, square to up (a side view) or along it (a top view);
     /// zero to move freely.
     pub plane: Vec3,
-    /// What shape it has.
+    /// Present stance.
     pub stance: Stance,
     /// Where its own gravity pulls, and how strongly, 0 to 100: 1 long is what the tuning makes of it. Straight down if `None`.
     pub gravity: Option<Vec3>,
@@ -161,48 +164,49 @@ impl<M> Character<M> {
         marks.set_clings(start.clings);
         let mut state = State {
             position: near.place,
-            velocity: DVec3::ZERO,
-            clock: 0.0,
             up,
             axis: up,
             weight: start.gravity.unwrap_or(-up),
             facing,
             ground: Underfoot::of(&decision.ground, near.place),
             mode,
-            phase: Phase::Plain,
             stance,
             asked: Asked::always(stance),
             marks,
-            extra_jumps: 0,
-            air_dashes: 0,
-            held: Buttons::NONE,
-            carried: Vec3::ZERO,
-            foot: Vec3::ZERO,
-            flow: CoarseVelocity::default(),
-            immersed: CoarsePart::default(),
+            activity: Activity::begin(mode, 0.0),
             keeps,
-            rest: Rest::default(),
-            flight: [0.0; 2],
-            pressed: CoarseDirection::default(),
-            striding: CoarseDirection::default(),
-            walls: KnownWalls::default(),
-            stride: 0.0,
-            gravity_factor: 1.0,
-            coyote: 0.0,
-            buffer: 0.0,
-            phase_left: 0.0,
-            control: 1.0,
-            cooldown: 0.0,
-            slide_cooldown: 0.0,
-            slid: 0.0,
             eyes: tuning.eyes_in(stance),
-            turned: 0.0,
-            gait: 0.0,
+            ..State::default()
         };
         if let Some(body) = near.body_named(state.ground.body()).filter(|b| b.id != 0) {
             state.foot = body.to_local(near.place + (up * near.shape.rounding()).as_dvec3()).as_vec3();
         }
         Ok(Character::with(state, custom))
+    }
+}
+
+impl State {
+    /// The place nearest to this one where the character is clear of everything, within four times its height, in metres: to put a character
+    /// there that was crushed. `None` where there is none. The place may be on the other side of whatever presses.
+    ///
+    /// `when` says where bodies are: they are asked for where the tick begins. Costs up to some milliseconds among many triangles, so a
+    /// game calls it once, when it moves the character.
+    ///
+    /// ```
+    /// # use newel::{Character, Mesh, State, Tuning, When, glam::DVec3};
+    /// let (low, high) = (DVec3::new(-1.0, 0.0, -1.0), DVec3::new(1.0, 3.0, 1.0));
+    /// let (pillar, tuning) = (Mesh::cuboid(low, high)?, Tuning::walker());
+    /// let beside = Character::spawn(&pillar, &tuning, [2.0, 0.0, 0.0])?;
+    /// let inside = State { position: DVec3::new(0.9, 0.0, 0.0), ..*beside.state() };
+    /// let clear = inside.nearest_clear(&pillar, When::tick(0, 0.0), &tuning);
+    /// assert!(clear.is_some_and(|place| place.x > 1.2));
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
+    #[must_use]
+    pub fn nearest_clear(&self, terrain: &dyn Terrain, when: When, tuning: &Tuning) -> Option<DVec3> {
+        let mut work = Workspace::new();
+        let (mut near, _) = work.lend(terrain, when, Figure::of(self, tuning), self.position);
+        near.nearest_clear(CLEAR_REACH * near.shape.height)
     }
 }
 

@@ -2,7 +2,7 @@
 
 use crate::fingerprint::{Fingerprint, Fingerprinted};
 
-/// What shape a character has: one value, changed by one gate that asks for room.
+/// Stance of a character: one value, changed by one gate that asks for room.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord, Hash)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize), serde(rename_all = "lowercase"))]
 #[repr(u8)]
@@ -26,7 +26,7 @@ impl Stance {
         self != Stance::Stand
     }
 
-    /// What a person, and a script, would call it.
+    /// Readable name, also used in scripts.
     #[must_use]
     pub fn words(self) -> &'static str {
         match self {
@@ -37,7 +37,7 @@ impl Stance {
     }
 }
 
-/// What shape a character was asked to have, in one byte: as the last intent had it, as it is to be now (what stands up to jump is to
+/// Requested stance of a character, in one byte: as the last intent had it, as it is to be now (what stands up to jump is to
 /// stand, though the button for crouching is still held), and whether that was found to have no room yet.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
@@ -52,13 +52,13 @@ impl Asked {
         Asked(stance as u8 | (stance as u8) << 2)
     }
 
-    /// What the last intent asked for.
+    /// Stance requested by the last intent.
     #[must_use]
     pub fn last(self) -> Stance {
         Stance::ALL[usize::from(self.0 & 3).min(2)]
     }
 
-    /// What it is to be, as soon as there is room for it.
+    /// Stance to take as soon as there is room.
     #[must_use]
     pub fn wanted(self) -> Stance {
         Stance::ALL[usize::from(self.0 >> 2 & 3).min(2)]

@@ -2,20 +2,21 @@
 
 use glam::Vec3;
 
-use crate::character::{Character, State};
+use crate::character::Character;
 use crate::command::Command;
-use crate::contact::surroundings::Figure;
 use crate::drive::intent::{Intent, Timed};
 use crate::error::{SpawnError, TickError};
 use crate::explain::Listener;
 #[cfg(feature = "explain")]
 use crate::explain::Sink;
+use crate::figure::Figure;
 use crate::mode::{self, CustomMode, obey};
 use crate::modifiers::Modifiers;
 use crate::moment::Moment;
 use crate::outcome::{Event, EventKind, Outcome, Readout, Telling};
 use crate::run::Run;
 use crate::shape::Form;
+use crate::state::State;
 use crate::terrain::{Terrain, When};
 use crate::tuning::Tuning;
 use crate::walls::Walls;
@@ -38,11 +39,11 @@ use crate::workspace::Workspace;
 pub struct Tick<'a> {
     /// The tick's number, as the game counts them; handed on to the terrain.
     pub number: u64,
-    /// What can be touched.
+    /// The terrain.
     pub terrain: &'a dyn Terrain,
     /// The numbers a designer set.
     pub tuning: &'a Tuning,
-    /// What the game changes for now.
+    /// Modifiers in effect.
     pub modifiers: &'a Modifiers,
     /// The tick's length, seconds: over 0 and at most [`Tick::LONGEST`].
     pub dt: f64,
@@ -52,11 +53,11 @@ pub struct Tick<'a> {
 pub(crate) struct Slice<'w> {
     pub work: &'w mut Workspace,
     pub listener: Listener<'w>,
-    /// What is wanted as it begins.
+    /// Intent at its start.
     pub intent: &'w Intent,
     /// How that changes, told from its start.
     pub changes: &'w [Timed],
-    /// What is obeyed first.
+    /// Commands, executed first.
     pub commands: &'w [Command],
     /// Its length, seconds.
     pub dt: f64,
@@ -124,7 +125,7 @@ impl<'a> Tick<'a> {
         let Some(mut told) = self.make(work, character, (intent, commands), listener)? else {
             // Only a terrain that answers nonsense leads here: its mistake must not become the state's.
             character.state = State { clock: before.clock + self.dt, ..before };
-            character.decide_anew();
+            character.end_motion();
             let lost = Event::of(&character.state, EventKind::TimeDropped { seconds: self.dt as f32 });
             return Ok(work.only(Some(lost), Readout::of(&character.state, &Telling::default(), self.tuning, self.dt)));
         };
@@ -136,7 +137,7 @@ impl<'a> Tick<'a> {
         Ok(Outcome { events: &work.events, readout, inside: &work.sensing.inside })
     }
 
-    /// What becomes of a character in a slice of time: gather, then repeat decide, move, settle. `None` where the terrain answers nonsense.
+    /// Computes a slice of time: gather, then repeat decide, move, settle. `None` where the terrain answers nonsense.
     pub(crate) fn go<'r, M: CustomMode + Clone>(
         &'r self,
         slice: Slice<'r>,
@@ -153,12 +154,12 @@ impl<'a> Tick<'a> {
         }
         run.mount();
         obey(&mut run, commands)?;
-        // What is caught waits for a moment of the grid.
+        // A crushed character waits for a grid moment.
         if !run.is_caught() {
             run.clear_of_terrain();
         }
         if run.changes_at_once() {
-            // What is new as it begins comes first.
+            // Changes at the start come first.
             mode::decide(&mut run, &mut custom);
         }
         let mut splits = 0;
@@ -190,7 +191,7 @@ impl<'a> Tick<'a> {
         let start = character.state.clock;
         let (end, remainder) = Moment::at(start).end_of_tick(self.dt, character.remainder);
         (character.state.clock, character.remainder) = (end.clock(), remainder);
-        character.decide_anew();
+        character.end_motion();
         let state = &character.state;
         let readout = Readout::of(state, &Telling::default(), self.tuning, self.dt);
         work.only(None, readout);

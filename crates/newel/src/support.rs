@@ -1,4 +1,4 @@
-//! What a character stands on, and why it carries.
+//! Ground and support.
 
 use glam::{DVec3, Vec3};
 
@@ -33,7 +33,7 @@ impl Support {
         matches!(self, Support::Firm | Support::Edge | Support::Wedge)
     }
 
-    /// What a person would call it.
+    /// Readable name.
     #[must_use]
     pub fn words(self) -> &'static str {
         match self {
@@ -49,7 +49,7 @@ impl Support {
     }
 }
 
-/// What a character stands on or holds on to, and why it carries, as a tick tells it.
+/// Ground underfoot, or the hold of the hands, and its support.
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub struct Ground {
@@ -88,7 +88,7 @@ impl Underfoot {
         u64::from(self.body[0]) | u64::from(self.body[1]) << 32
     }
 
-    /// What is under feet at `position`.
+    /// The ground relative to feet at `position`.
     pub(crate) fn of(ground: &Ground, position: DVec3) -> Underfoot {
         let Ground { point, normal, surface, support, body } = *ground;
         let touch = if support == Support::None { Vec3::ZERO } else { (point - position).as_vec3() };

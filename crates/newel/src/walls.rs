@@ -1,38 +1,23 @@
-//! The walls a character presses against: what was hit and still touches.
+//! Walls: contacts in effect that constrain the velocity.
 
 use glam::{DVec3, Vec3};
 
 use crate::contact::closest::Feature;
-use crate::contact::key::ObstacleKey;
+use crate::contact::key::{KnownWalls, ObstacleKey};
 use crate::contact::point::Contact;
 use crate::contact::slide::Planes;
 use crate::contact::surroundings::Surroundings;
-use crate::fingerprint::{Fingerprint, Fingerprinted};
 
 /// The most that are kept; a character wedged among more holds still anyway.
 const MOST: usize = 6;
 
-/// Of these so many are known to the next tick.
-const MOST_KNOWN: usize = 4;
-
 /// Normals closer than this are one wall: facets that share the edge touched differ by less.
 const ALIKE: f32 = 1e-5;
 
-/// Contacts that were hit and still touch.
+/// Contacts in effect: they were hit and still touch.
 #[derive(Clone, Copy, Debug, Default)]
 pub(crate) struct Walls {
     contacts: [Option<Contact>; MOST],
-}
-
-/// The walls that a character slides along, by name: what was hit and still touched when the tick ended.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
-#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
-pub struct KnownWalls([ObstacleKey; MOST_KNOWN]);
-
-impl Fingerprinted for KnownWalls {
-    fn feed(&self, print: &mut Fingerprint) {
-        self.0.iter().take_while(|key| key.is_some()).for_each(|key| key.feed(print));
-    }
 }
 
 impl Walls {
@@ -71,7 +56,7 @@ impl Walls {
     /// Of the walls that were known before those that still touch.
     pub fn recalled(known: &KnownWalls, near: &Surroundings<'_>) -> Walls {
         let mut walls = Walls::default();
-        let keys = known.0.iter().take_while(|key| key.is_some());
+        let keys = known.iter();
         let touched = keys.filter_map(|key| near.contact_named(*key)).filter(|c| c.gap <= near.shape.touching());
         touched.for_each(|contact| walls.add(contact));
         walls
@@ -79,7 +64,7 @@ impl Walls {
 
     /// Their names.
     pub fn known(&self) -> KnownWalls {
-        KnownWalls(core::array::from_fn(|i| self.contacts[i].map_or(ObstacleKey::default(), |contact| contact.key)))
+        KnownWalls::of(|i| self.contacts[i].map_or(ObstacleKey::default(), |contact| contact.key))
     }
 
     /// True where all of them still touch, and with their faces where they did, as far as can be known.
@@ -125,8 +110,7 @@ impl Walls {
         planes
     }
 
-    /// The planes for velocity and acceleration in the air. What is too steep to walk on is a wall to all motion
-    /// across as well, so that pushing into it never climbs.
+    /// The planes for velocity and acceleration in the air. A slope that is too steep is a wall to horizontal motion too, so that pushing into it never climbs.
     pub fn in_air(&self, up: Vec3) -> Planes {
         let mut planes = self.planes();
         self.leaning_flat(up).for_each(|(flat, velocity)| planes.add_moving(flat, velocity.dot(flat)));

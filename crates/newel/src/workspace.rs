@@ -4,8 +4,9 @@ use glam::{DVec3, Vec3};
 
 use crate::command::Command;
 use crate::contact::point::Contact;
-use crate::contact::surroundings::{Figure, Surroundings};
+use crate::contact::surroundings::Surroundings;
 use crate::drive::intent::{Intent, Timed};
+use crate::figure::Figure;
 use crate::law::Laws;
 use crate::outcome::{Event, Outcome, Readout};
 use crate::region::Region;
@@ -27,7 +28,7 @@ pub struct Workspace {
     pub(crate) changes: Vec<Timed>,
     /// The commands of the slice to be worked out.
     pub(crate) orders: Vec<Command>,
-    /// What else changes at one moment.
+    /// Further changes at one moment.
     pub(crate) others: Vec<Timed>,
 }
 
@@ -45,7 +46,7 @@ impl Workspace {
         Workspace::default()
     }
 
-    /// What the last tick gathered, for looking at; nothing where it had no need to ask.
+    /// The geometry gathered by the last tick, for debug drawing; empty if it gathered nothing.
     #[must_use]
     pub fn patch(&self) -> &Patch {
         &self.patch

@@ -11,7 +11,7 @@ const HIGH: DVec2 = DVec2::new(52.0, 38.0);
 /// Rays start this high, metres, and go this far down.
 const SKY: f64 = 60.0;
 
-/// What a walker can do, by the fill's own rules: stricter than the character, so that all it says can be walked to can be.
+/// Abilities of a walker, by the fill's own rules: stricter than the character, so that all it says can be walked to can be.
 pub struct Rules {
     /// The steepest slope, degrees.
     pub steepest: f64,

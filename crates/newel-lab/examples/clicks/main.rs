@@ -21,7 +21,7 @@ const OUTSIDE: DVec3 = DVec3::new(-1.0, 5.9, 6.5);
 /// The camera: over the islet's south, looking down on it.
 const CAMERA: DVec3 = DVec3::new(4.0, 45.0, 70.0);
 
-/// What came of all clicks of a keeper.
+/// Results of all clicks of a keeper.
 #[derive(Default)]
 struct Tally {
     clicks: usize,

@@ -43,7 +43,7 @@ pub fn go(keeper: &mut Runner, course: &Course, routes: &Routes, place: DVec3, r
     false
 }
 
-/// What is noted on the way.
+/// Records of the way.
 struct Walk {
     place: DVec3,
     /// The plans made, and how long the last should take, seconds: by its own account, and by its length alone.

@@ -21,7 +21,7 @@ use record::record;
 const RATES: [f64; 6] = [15.0, 30.0, 60.0, 144.0, 240.0, 1000.0];
 const PRESETS: [&str; 4] = ["walker", "heavy_explorer", "brisk_hero", "first_person"];
 
-/// What came of all of them.
+/// Results of all of them.
 #[derive(Default)]
 struct Tally {
     gauntlets: usize,
@@ -35,7 +35,7 @@ struct Tally {
     /// The deepest overlap in parts of the skin.
     deepest: f64,
     suspicious: Vec<String>,
-    /// What the audits found at all rates, by kind.
+    /// Findings of the audits at all rates, by kind.
     found: BTreeMap<&'static str, usize>,
     /// Those that came out otherwise run once more.
     other_hash: Vec<u64>,
@@ -150,7 +150,7 @@ fn difference(one: &Trace, other: &Trace) -> Option<String> {
 }
 
 impl Tally {
-    /// Whatever must not be.
+    /// Failures.
     fn look(&mut self, seed: u64, trace: &Trace) {
         // Between what closes in it overlaps, and says so.
         let crushed = trace.events.iter().find(|event| matches!(event.kind, EventKind::Crushed { .. }));

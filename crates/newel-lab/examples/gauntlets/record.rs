@@ -15,7 +15,7 @@ const PATIENCE: f64 = 20.0;
 /// Moments are this much off the ticks of the rate above, seconds.
 const OFF: f64 = 3.7e-4;
 
-/// What came of it.
+/// The result.
 pub struct Recorded {
     /// The whole course with its script.
     pub text: String,
@@ -24,7 +24,7 @@ pub struct Recorded {
     pub seconds: f64,
 }
 
-/// What a player has in hand.
+/// Present input of a player.
 struct Hands {
     heading: Vec3,
     speed: f64,

@@ -4,7 +4,7 @@ use std::collections::{BTreeMap, HashMap};
 
 use newel::glam::{DVec3, Vec3};
 
-/// What has been built so far.
+/// Geometry built so far.
 #[derive(Default)]
 pub struct Build {
     pub parts: BTreeMap<&'static str, Part>,

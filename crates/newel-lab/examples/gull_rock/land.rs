@@ -110,7 +110,7 @@ pub fn add_land(islet: &mut Build) {
     }
 }
 
-/// What grows or lies there.
+/// Plants and stones.
 fn cover(t: &[DVec3; 3]) -> &'static str {
     let middle = (t[0] + t[1] + t[2]) / 3.0;
     let normal = (t[1] - t[0]).cross(t[2] - t[0]);

@@ -55,7 +55,7 @@ fn write_png(file: &Path, pixels: &[u8]) -> Drawn {
     Ok(())
 }
 
-/// What a survey finds must hold, or the program says so and fails.
+/// The program fails if a survey finds a violation.
 fn bound(holds: bool, what: &str) -> Drawn {
     if holds { Ok(()) } else { Err(what.into()) }
 }
@@ -212,7 +212,7 @@ fn smoothness(file: &Path) -> Drawn {
     })
 }
 
-/// What a walker does on a plane of one slope.
+/// A walker on a plane of one slope.
 struct OnSlope {
     degrees: f64,
     /// Speed along the plane after a second and a half of heading up, down and across, m/s: up, down, and along across.

@@ -13,7 +13,7 @@ const RATES: [f64; 5] = [15.0, 30.0, 60.0, 144.0, 240.0];
 /// Less than this, millimetres, is drawn as this: it has no place on a logarithmic axis.
 const LEAST: f64 = 1e-8;
 
-/// What is wanted from a moment on.
+/// Wishes from a moment on.
 type Moment = (f64, Change);
 
 /// Headings every 0.37 s and a jump every 1.51 s, between ticks of any rate.
@@ -152,7 +152,7 @@ pub fn survey(file: &Path) -> Drawn {
     })
 }
 
-/// What a run at 1000 Hz was like at other times.
+/// The run at 1000 Hz at other times.
 fn at(fast: &[DVec3], times: &[f64]) -> Vec<DVec3> {
     let place = |time: &f64| {
         let (index, part) = ((time * 1e3 - 1.0).max(0.0) as usize, (time * 1e3).fract());

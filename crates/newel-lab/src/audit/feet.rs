@@ -5,8 +5,8 @@ use newel::{CoarseDirection, Event, EventKind, Form, Patch, State, Tuning};
 
 use super::distance::{closest_on_segment, closest_on_triangle};
 use super::finding::{Finding, FindingKind};
+use super::moment::Moment;
 use super::surface::{Surface, facing};
-use super::watch::Moment;
 
 /// A slope this close to the steepest walkable one is not judged, in degrees: rounding decides there.
 const NEAR_LIMIT: f64 = 1.0;
@@ -20,7 +20,7 @@ const AHEAD: f64 = 0.02;
 /// Two poses closer than this, in metres, touch alike.
 const TOUCHES: f64 = 5e-4;
 
-/// What the feet have done so far.
+/// History of the feet.
 #[derive(Debug, Default)]
 pub(super) struct Feet {
     rises: Vec<Rise>,

@@ -1,4 +1,4 @@
-//! What an audit finds: something that a player would notice, with its time and place.
+//! Findings of audits: something that a player would notice, with its time and place.
 
 use std::fmt;
 

@@ -5,6 +5,7 @@
 mod distance;
 mod feet;
 mod finding;
+mod moment;
 mod outline;
 mod progress;
 mod steps;
@@ -12,6 +13,7 @@ mod surface;
 mod watch;
 
 pub use finding::{Finding, FindingKind};
+pub use moment::Moment;
 pub(crate) use outline::depth;
 pub use surface::Surface;
-pub use watch::{Moment, Watch};
+pub use watch::Watch;

@@ -2,7 +2,7 @@
 
 use newel::glam::{DVec3, Vec3};
 
-use super::watch::Moment;
+use super::moment::Moment;
 
 /// The character has come somewhere once it is this far from where it was, in metres.
 const SOMEWHERE: f64 = 0.05;

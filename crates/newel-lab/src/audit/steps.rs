@@ -4,7 +4,7 @@ use newel::Form;
 use newel::glam::DVec3;
 
 use super::feet::touches;
-use super::watch::Moment;
+use super::moment::Moment;
 
 /// Places looked at along the way from one touch to the other.
 const SAMPLES: usize = 32;

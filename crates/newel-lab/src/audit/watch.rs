@@ -2,42 +2,19 @@
 
 use std::collections::BTreeMap;
 
-use newel::glam::{DVec3, Vec3};
-use newel::{CoarseDirection, Event, EventKind, State, Terrain, Tuning, When};
+use newel::glam::DVec3;
+use newel::{CoarseDirection, Event, EventKind, State, Tuning};
 
 use super::feet::Feet;
 use super::finding::{Finding, FindingKind};
+use super::moment::Moment;
 use super::outline::depth;
 use super::progress::Progress;
 use super::steps::is_false;
-use super::surface::Surface;
 use crate::names::event_name;
 
 /// A flurry is more events of one kind than this within a second.
 const FLURRY: usize = 10;
-
-/// One tick as an audit sees it.
-#[derive(Clone, Copy)]
-pub struct Moment<'a> {
-    /// What can be touched.
-    pub terrain: &'a dyn Terrain,
-    /// Its triangles, where they are when the tick ends.
-    pub surface: &'a Surface,
-    /// The character's numbers.
-    pub tuning: &'a Tuning,
-    /// When the tick ends, for the terrain: the number of the next tick and its length.
-    pub when: When,
-    /// The tick's length in seconds.
-    pub dt: f64,
-    /// Where the player wants to go, flat and at most 1 long.
-    pub wish: Vec3,
-    /// The character before the tick.
-    pub before: &'a State,
-    /// The character after the tick.
-    pub after: &'a State,
-    /// The events of the tick.
-    pub events: &'a [Event],
-}
 
 /// Collects findings over a run.
 #[derive(Debug, Default)]
@@ -152,11 +129,12 @@ fn feet_of(state: &State, tuning: &Tuning) -> DVec3 {
 #[cfg(test)]
 mod tests {
     use newel::glam::Vec3;
-    use newel::{Character, Mesh, Scene};
+    use newel::{Character, Mesh, Scene, When};
 
     use super::*;
+    use crate::audit::Surface;
 
-    /// What is found when a character on a floor is moved by `by` in one tick, and told `events`, `ticks` times over.
+    /// Findings when a character on a floor moves by `by` in one tick and reports `events`, `ticks` times over.
     fn found(by: DVec3, events: &[Event], wish: impl Fn(u32) -> Vec3, ticks: u32) -> Vec<&'static str> {
         let corners = [[-9.0, 0.0, -9.0], [9.0, 0.0, -9.0], [0.0, 0.0, 9.0f64]];
         let scene = Scene::new().with(Mesh::new(&corners, &[0, 1, 2]).unwrap());

@@ -1,4 +1,4 @@
-//! Who drives a course's character beside its script: a trip to a place, a lock onto a target, a patrol; and the bounds that it is kept to.
+//! Drivers of a course's character beside its script: a trip to a place, a lock onto a target, a patrol; and the bounds that it is kept to.
 
 use newel::glam::{DVec3, Vec3};
 use newel::{
@@ -11,7 +11,7 @@ use super::Course;
 use crate::error::FileError;
 use crate::reader::Table;
 
-/// What a script asks of the drivers.
+/// Requests of a script to the drivers.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub enum Drive {
     /// Go to a place by a route.
@@ -38,7 +38,7 @@ pub enum Take {
 pub struct Told {
     /// When, seconds.
     pub time: f64,
-    /// What, in the words that expectations use.
+    /// The report, in the words that expectations use.
     pub words: String,
 }
 
@@ -181,7 +181,7 @@ impl<'a> Drivers<'a> {
 
 /// The drivers that a moment of a script asks for.
 pub(super) fn read_drives(table: &Table<'_>) -> Result<Vec<Drive>, FileError> {
-    // What lets go comes first: what else this moment asks for is new.
+    // Releases come first: what else this moment asks for is new.
     let free = (table.flag("free")? == Some(true)).then_some(Drive::Free);
     let go = table.numbers::<3>("go")?.map(|place| Drive::Go(DVec3::from_array(place)));
     let patrol = table.numbers::<3>("patrol")?.map(|way| Drive::Patrol(DVec3::from_array(way).as_vec3()));

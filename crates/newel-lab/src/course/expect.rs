@@ -1,4 +1,4 @@
-//! What is expected of a run.
+//! Expectations of a run.
 
 use newel::glam::DVec3;
 use newel::{Mode, Stance};
@@ -17,7 +17,7 @@ pub struct Expectation {
     pub expected: Expected,
 }
 
-/// What can be expected.
+/// An expectation.
 #[derive(Debug, Clone, PartialEq)]
 pub enum Expected {
     /// The feet are near a place at a time.
@@ -78,7 +78,7 @@ pub(super) fn read(root: &Table<'_>, duration: f64) -> Result<Vec<Expectation>, 
     root.tables("expect")?.iter().map(|table| read_one(table, duration)).collect()
 }
 
-/// What an expectation may be about.
+/// Subject of an expectation.
 const SUBJECTS: [&str; 8] = ["position", "mode", "stance", "event", "told", "top_speed", "state", "clear"];
 
 fn read_one(table: &Table<'_>, duration: f64) -> Result<Expectation, FileError> {

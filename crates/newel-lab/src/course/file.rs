@@ -61,7 +61,7 @@ fn read_scene(root: &Table<'_>) -> Result<Scene, FileError> {
             read_solid(table, &mut still)?;
             continue;
         }
-        // What moves is a mesh of its own, about its own `at`; surfaces are numbered through.
+        // A moving part is a mesh of its own, about its own `at`; surfaces are numbered through.
         let mut moving = still.for_moving();
         read_solid(table, &mut moving)?;
         moving.corners.iter_mut().for_each(|corner| *corner -= pivot);

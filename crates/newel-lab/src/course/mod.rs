@@ -31,9 +31,9 @@ use crate::reader::Source;
 pub struct Course {
     /// The file it came from.
     pub file: PathBuf,
-    /// What it calls itself.
+    /// Name of the course.
     pub title: String,
-    /// What can be touched.
+    /// The terrain.
     pub scene: Scene,
     /// Where the character starts.
     pub spawn: Spawn,
@@ -43,13 +43,13 @@ pub struct Course {
     pub rate: f64,
     /// How long it runs, seconds.
     pub duration: f64,
-    /// What the player does.
+    /// The script of the player.
     pub script: Script,
-    /// What is expected of the run.
+    /// Expectations of the run.
     pub expectations: Vec<Expectation>,
     /// Height of the sea all round, metres.
     pub sea_level: Option<f64>,
-    /// What can be locked onto.
+    /// Targets to lock onto.
     pub targets: Vec<newel::Target>,
 }
 
@@ -64,7 +64,7 @@ pub struct Scene {
     pub colours: Vec<[f32; 3]>,
     /// The names of its sensors, which are numbered from 1.
     pub sensors: Vec<String>,
-    /// What the character is kept to, if anything.
+    /// Bounds of the character, if any.
     pub bounds: Option<newel::Bounds>,
 }
 

@@ -1,4 +1,4 @@
-//! What the player does: changes of intent on a time line in seconds, at any instant.
+//! The script of a player: changes of intent on a time line in seconds, at any instant.
 
 use newel::glam::{DVec3, Vec2, Vec3};
 use newel::{Axes, Button, Change, Command, Face, Heading, Intent, Launch, Modifiers, Stance, Timed};
@@ -27,7 +27,7 @@ pub struct Script {
     pub moments: Vec<Moment>,
 }
 
-/// What changes at one instant.
+/// Changes at one instant.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Moment {
     /// When, seconds from the start.
@@ -64,9 +64,9 @@ pub(crate) struct Player<'a> {
     script: &'a Script,
     next: usize,
     intent: Intent,
-    /// What the game changes for now.
+    /// Modifiers in effect.
     pub modifiers: Modifiers,
-    /// What was asked of the drivers in the tick last taken, and where the player looked at that moment.
+    /// Requests to the drivers in the last tick, and the view at that moment.
     pub drives: Vec<(Drive, Vec3)>,
 }
 
@@ -75,8 +75,7 @@ impl<'a> Player<'a> {
         Player { script, next: 0, intent: Intent::default(), modifiers: Modifiers::default(), drives: Vec::new() }
     }
 
-    /// The intent and the commands for the tick from `start` on, `dt` long. What falls on the tick's end belongs to
-    /// the next.
+    /// The intent and the commands for the tick from `start` on, `dt` long. A change at the tick's end belongs to the next tick.
     pub fn take(&mut self, start: f64, dt: f64) -> (Intent, Vec<Command>) {
         let mut commands = Vec::new();
         self.drives.clear();
@@ -283,7 +282,7 @@ fn read_heading(table: &Table<'_>) -> Result<Option<Step>, FileError> {
     Ok(None)
 }
 
-/// What the body turns toward: a word, or a place.
+/// Target of the facing: a word, or a place.
 fn read_face(table: &Table<'_>) -> Result<Option<Face>, FileError> {
     if table.is_list("face") {
         return Ok(table.numbers::<3>("face")?.map(|place| Face::Point(DVec3::from_array(place))));

@@ -93,7 +93,7 @@ fn read_effect(table: &Table<'_>, name: &'static str) -> Result<Effect, FileErro
     }))
 }
 
-/// What is said of a wind or a current faster than any.
+/// Message about a wind or a current that is too fast.
 fn too_fast(velocity: DVec3) -> String {
     format!("{:.1} m/s is too fast: at most 300 m/s is allowed", velocity.length())
 }
@@ -159,7 +159,7 @@ fn vector(numbers: [f64; 3]) -> DVec3 {
     DVec3::from_array(numbers)
 }
 
-/// What there is to hold on to, by its word.
+/// The hold by its word.
 pub(super) fn read_hold(table: &Table<'_>) -> Result<Option<Hold>, FileError> {
     Ok(table.word("hold", &["none", "wall", "ladder", "pole"])?.map(|word| match word {
         "wall" => Hold::Wall,

@@ -1,4 +1,4 @@
-//! What the optional tables do: wall slides, jumps off walls, dashes.
+//! Measurements of the optional tables: wall slides, jumps off walls, dashes.
 
 use newel::{Button, EventKind, Face, Off, Tuning};
 

@@ -1,4 +1,4 @@
-//! What is done to it: hard landings, gravity turned over, wind, and floating, which nothing pulls at.
+//! Forces on the character: hard landings, gravity turned over, wind, and floating, which nothing pulls at.
 
 use newel::glam::{DVec3, Vec3};
 use newel::{Button, Command, Effect, EventKind, Face, Mode, Tuning, Wind, Zone};
@@ -54,7 +54,7 @@ fn highest(tuning: &Tuning, still: impl Fn(f32) -> bool) -> Option<f64> {
     let soft = |height: f64| {
         let Some(mut trial) = Trial::new(&Ground::floor(), tuning, [0.0, height, 0.0]) else { return false };
         let landed = |kind: &EventKind| matches!(kind, EventKind::Landed { .. });
-        // What stands from the start does not land.
+        // A character that stands from the start does not land.
         trial.play_until(&Writing::default().script(), LONGEST, |t| {
             t.first(landed).is_some() || t.hero.mode == Mode::Ground
         });

@@ -1,4 +1,4 @@
-//! What the numbers of a tuning say, by the formulas that a designer would use.
+//! Values that a tuning implies, by the formulas that a designer would use.
 
 use newel::Tuning;
 

@@ -34,7 +34,7 @@ impl Start {
     pub const ALL: [Start; 6] =
         [Start::Standing, Start::Running, Start::RunningLate, Start::Sprinting, Start::ExtraJump, Start::OffWall];
 
-    /// What a person would call it.
+    /// Readable name.
     #[must_use]
     pub fn words(self) -> &'static str {
         match self {
@@ -98,7 +98,7 @@ struct Attempt {
     press: f64,
     /// Where the take-off is, metres: landings are as much higher than that as they say.
     from: f64,
-    /// What is there before the gap.
+    /// Run-up before the gap.
     before: Ground,
 }
 

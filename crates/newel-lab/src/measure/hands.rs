@@ -100,7 +100,7 @@ fn climbing(tuning: &Tuning, climb: &newel::Climb) -> Vec<Outcome> {
     found
 }
 
-/// What it takes hold of: how high that may begin, how it may slope, how much past it the heading may lead, how soon again.
+/// Holds: how high that may begin, how it may slope, how much past it the heading may lead, how soon again.
 fn taking_hold(tuning: &Tuning, climb: &newel::Climb) -> Vec<Outcome> {
     let height = f64::from(tuning.shape().height);
     let climbs = |mut trial: Trial, writing: Writing| {
@@ -211,7 +211,7 @@ fn usual(ledge: &newel::Ledge) -> f64 {
     f64::from(ledge.hang) + 0.5 * f64::from(ledge.reach)
 }
 
-/// What comes of a ledge that is caught in a fall past it.
+/// Result of catching a ledge in a fall past it.
 fn hanging(tuning: &Tuning, ledge: &newel::Ledge) -> Vec<Outcome> {
     let mut found = catching(tuning, ledge);
     let hangs = |writing: Writing, seconds: f64| beside_an_edge(tuning, usual(ledge), writing, seconds);

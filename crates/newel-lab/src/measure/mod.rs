@@ -1,4 +1,4 @@
-//! What a tuning really does: simulated on built-in grounds, beside what its formulas say.
+//! Measurement of a tuning: simulated on built-in grounds, beside what its formulas say.
 
 mod abilities;
 mod aloft;

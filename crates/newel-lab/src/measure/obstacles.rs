@@ -1,4 +1,4 @@
-//! What it makes of an obstacle of any height: stepped onto, gone over, got up onto, caught, or in the way.
+//! Behaviour at an obstacle of any height: stepped onto, gone over, got up onto, caught, or in the way.
 
 use newel::{Button, EventKind, Face, Stance, Tuning};
 use serde::Serialize;
@@ -26,7 +26,7 @@ impl Approach {
     /// All of them.
     pub const ALL: [Approach; 4] = [Approach::Walking, Approach::Running, Approach::Crouching, Approach::InTheAir];
 
-    /// What a person would call it.
+    /// Readable name.
     #[must_use]
     pub fn words(self) -> &'static str {
         match self {
@@ -38,7 +38,7 @@ impl Approach {
     }
 }
 
-/// What comes of it.
+/// The result.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
 #[serde(rename_all = "snake_case")]
 pub enum Passage {
@@ -61,7 +61,7 @@ impl Passage {
     pub const ALL: [Passage; 6] =
         [Passage::Step, Passage::Jump, Passage::Vault, Passage::Climb, Passage::Catch, Passage::Blocked];
 
-    /// What a person would call it.
+    /// Readable name.
     #[must_use]
     pub fn words(self) -> &'static str {
         match self {
@@ -78,7 +78,7 @@ impl Passage {
 /// Heights at which the same comes of it: from and to, centimetres.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
 pub struct Band {
-    /// What comes of it.
+    /// The result.
     pub passage: Passage,
     /// The lowest, centimetres.
     pub from: u32,
@@ -86,7 +86,7 @@ pub struct Band {
     pub to: u32,
 }
 
-/// What comes of obstacles of one depth.
+/// Results at obstacles of one depth.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 pub struct Obstacles {
     /// How deep they are, metres; `None` without end.
@@ -105,7 +105,7 @@ const STEP: u32 = 5;
 const RUN_UP: f64 = 4.0;
 const ENOUGH: f64 = 6.0;
 
-/// What comes of obstacles of every whole centimetre of height.
+/// Results at obstacles of every whole centimetre of height.
 #[must_use]
 pub fn obstacles(tuning: &Tuning) -> Vec<Obstacles> {
     let values = tuning.values();
@@ -138,7 +138,7 @@ fn bands(high: u32, at: impl Fn(u32) -> Passage) -> Vec<Band> {
     bands
 }
 
-/// What comes of an obstacle of this height and depth.
+/// Result at an obstacle of this height and depth.
 pub(crate) fn passage(tuning: &Tuning, approach: Approach, height: f64, deep: Option<f64>) -> Passage {
     let radius = f64::from(tuning.values().size.radius);
     let far = deep.unwrap_or(1000.0);

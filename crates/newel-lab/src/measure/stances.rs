@@ -1,4 +1,4 @@
-//! What each stance fits under, how fast it goes, and where its eyes are; how far a slide leads.
+//! Headroom, speed and eye height of each stance; how far a slide leads.
 
 use newel::{Button, EventKind, Face, Form, Stance, Tuning};
 

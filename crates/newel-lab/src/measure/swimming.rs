@@ -1,4 +1,4 @@
-//! What water does to it: wading, swimming, diving, floating.
+//! Measurements in water: wading, swimming, diving, floating.
 
 use newel::glam::{DVec3, Vec3};
 use newel::{Button, Effect, EventKind, Face, Stance, Swim, Tuning, Water, Zone};

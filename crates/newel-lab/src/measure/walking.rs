@@ -12,10 +12,10 @@ use crate::course::Step;
 /// The longest that a trial runs, seconds, and how long it holds its top speed.
 const LONGEST: f64 = 60.0;
 const HOLD: f64 = 0.5;
-/// What is eased ends between ticks, where only shorter ones can tell, ticks a second.
+/// Tick rate that resolves the end of an eased change, 1/s.
 const FINE: f64 = 2000.0;
 
-/// What is asked of the way a speed changes.
+/// A measurement of a change of speed.
 struct Paces {
     top: f64,
     acceleration: f64,

@@ -85,7 +85,7 @@ pub fn read(file: &Path) -> Result<MeshFile, FileError> {
     Ok(mesh)
 }
 
-/// What can be told without building a mesh, which takes time and memory: only that it is too large is told later.
+/// Facts that need no built mesh, which takes time and memory: only that it is too large is told later.
 fn check(file: &Path, mesh: &MeshFile) -> Result<(), FileError> {
     let most = usize::from(u16::MAX);
     if mesh.materials.len() > most {

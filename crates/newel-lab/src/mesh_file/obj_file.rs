@@ -9,7 +9,7 @@ use newel::glam::DVec3;
 use super::MeshFile;
 use crate::error::FileError;
 
-/// What the library ahead of everything is called.
+/// Name of the material library ahead of everything.
 const NAMED_HERE: &str = "materials named in this very file";
 
 pub(super) fn read(file: &Path, bytes: &[u8]) -> Result<MeshFile, FileError> {

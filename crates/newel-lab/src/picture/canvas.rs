@@ -1,4 +1,4 @@
-//! What pictures are drawn on: one drawing, kept as PNG or SVG.
+//! Canvases of pictures: one drawing, kept as PNG or SVG.
 
 use std::sync::Once;
 

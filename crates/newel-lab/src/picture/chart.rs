@@ -10,7 +10,7 @@ use super::canvas::{Drawn, FAINT, INK, LINE, PAPER, font};
 /// A chart with plain axes.
 pub(crate) type Chart<'a, DB> = ChartContext<'a, DB, Cartesian2d<RangedCoordf64, RangedCoordf64>>;
 
-/// What an axis says, and from where to where it goes.
+/// Label and range of an axis.
 pub(crate) struct Axis<'a> {
     pub words: &'a str,
     pub range: (f64, f64),
@@ -18,7 +18,7 @@ pub(crate) struct Axis<'a> {
     pub labels: usize,
 }
 
-/// What a part of a sheet shows.
+/// Subject of a part of a sheet.
 pub(crate) fn heading<DB: DrawingBackend>(area: &DrawingArea<DB, Shift>, words: &str) -> Drawn
 where
     DB::ErrorType: 'static,

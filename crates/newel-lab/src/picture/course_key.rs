@@ -22,7 +22,7 @@ const FIGURE_DOWN: i32 = 15;
 /// Where the lines end.
 const RIGHT: i32 = SIZE.0 as i32 - 20;
 
-/// What stands for something in the picture.
+/// A symbol of the picture.
 enum Sample {
     Whole(RGBColor, u32),
     Dashed(RGBColor),
@@ -92,7 +92,7 @@ where
     Ok(())
 }
 
-/// What there is in this picture to be explained.
+/// Symbols of this picture that the key explains.
 fn entries(course: &Course, trace: &Trace) -> Vec<(Sample, &'static str)> {
     let rows = &trace.rows;
     let does = |mode: Mode| rows.iter().any(|r| r.mode == mode);

@@ -48,7 +48,7 @@ impl<'a> CourseSheet<'a> {
     fn new(course: &'a Course, trace: &'a Trace) -> CourseSheet<'a> {
         let height = f64::from(course.tuning.shape().height);
         let shown: Vec<DVec3> = shown(trace, height);
-        // What is played from the side is shown large from the side.
+        // A side-view course is shown large from the side.
         let plane = course.spawn.plane;
         let from_side = plane != Vec3::ZERO && plane.dot(course.spawn.up).abs() < 0.5 * plane.length();
         let plan = |(at, size)| Frame::plan(at, size, &shown);
@@ -60,7 +60,7 @@ impl<'a> CourseSheet<'a> {
     }
 }
 
-/// What the views must hold: the path, and the character standing on it; not the depths it may have fallen to.
+/// Content of the views: the path, and the character standing on it; not the depths it may have fallen to.
 fn shown(trace: &Trace, height: f64) -> Vec<DVec3> {
     let rows = trace.rows.iter().filter(|r| !trace.is_out(r) || r.tick == 0);
     rows.flat_map(|r| [r.feet, r.feet + r.axis.as_dvec3() * height]).collect()
@@ -195,7 +195,7 @@ impl CourseSheet<'_> {
         Ok(())
     }
 
-    /// What is outlined, and what is said of it: zones, but for the sea, and sensors.
+    /// An outline and its label: zones, but for the sea, and sensors.
     fn boxes(&self, frame: &Frame) -> Vec<((DVec3, DVec3), String)> {
         let scene = &self.course.scene;
         let zones = scene.solids.zones().iter().filter(|zone| zone.id != SEA);

@@ -11,7 +11,7 @@ use super::view::Frame;
 const LETTER: f64 = 6.4;
 const LINE: i32 = 13;
 
-/// What has been written in a frame so far.
+/// Labels written in a frame so far.
 pub(super) struct Labels {
     frame: [i32; 4],
     taken: Vec<[i32; 4]>,

@@ -39,12 +39,12 @@ const BAR: f64 = 0.62;
 /// Rows that what happened is spread over, so that words do not overlap, and the height of one.
 const ROWS: usize = 6;
 const ROW: i32 = 20;
-/// What stands below the lanes beside those rows.
+/// Notes below the lanes beside those rows.
 const FOOT: i32 = 60;
 /// Pixels of a letter.
 const LETTER: i32 = 7;
 
-/// What a lane shows at a row: words and colour, or nothing.
+/// Content of a lane at a row: words and colour, or nothing.
 type Shows = fn(&Row) -> Option<(&'static str, RGBColor)>;
 
 const LANES: [(&str, Shows); 14] = [
@@ -120,7 +120,7 @@ impl LanesSheet<'_> {
         Ok(())
     }
 
-    /// What happened, with words, spread over rows; refusals say why.
+    /// Events with words, spread over rows; refusals say why.
     fn happened<DB: DrawingBackend>(&self, root: &DrawingArea<DB, Shift>, top: i32) -> Drawn
     where
         DB::ErrorType: 'static,

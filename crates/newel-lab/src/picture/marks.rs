@@ -1,4 +1,4 @@
-//! What the picture of a run is made of, and its key explains: marks, dashes, colours.
+//! Elements of the picture of a run, which its key explains: marks, dashes, colours.
 
 use newel::glam::Vec3;
 use newel::{Event, EventKind};
@@ -57,7 +57,7 @@ pub(super) fn dashes(points: &[(i32, i32)]) -> Vec<Vec<(i32, i32)>> {
     pieces
 }
 
-/// What happened at a mark.
+/// Event at a mark.
 #[derive(Clone, Copy, PartialEq)]
 pub(super) enum MarkKind {
     Jump,

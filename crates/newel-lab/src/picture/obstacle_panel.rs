@@ -1,4 +1,4 @@
-//! What comes of an obstacle, over how high it is, by how it is come to.
+//! Results at an obstacle by its height and the approach.
 
 use newel::Tuning;
 use plotters::backend::DrawingBackend;
@@ -9,7 +9,7 @@ use super::canvas::{AIR, Drawn, FAINT, GROUND, INK, PAPER, SIZE, TEAL, font};
 use super::chart::heading;
 use crate::measure::{Band, Obstacles, Passage, obstacles};
 
-/// What comes of obstacles.
+/// Results at obstacles.
 pub(super) struct ObstaclePanel {
     obstacles: Vec<Obstacles>,
 }

@@ -23,7 +23,7 @@ struct Run {
     turn: f64,
     colour: RGBColor,
     words: &'static str,
-    /// What stands before the names of its figures.
+    /// Prefix of the names of its figures.
     prefix: &'static str,
 }
 

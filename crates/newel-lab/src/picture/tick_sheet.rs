@@ -21,7 +21,7 @@ const WORDS: (i32, i32) = (24, 616);
 const LINES: usize = 9;
 const LETTERS: usize = 172;
 
-/// What is cut through.
+/// Geometry in the section.
 const SOLID: RGBColor = RGBColor(94, 82, 66);
 /// Facets touched.
 const TOUCHED: RGBColor = RGBColor(236, 196, 120);
@@ -189,7 +189,7 @@ impl TickSheet<'_> {
                 line(chart, view, from, to, FAINT.mix(0.45).stroke_width(1))?;
             }
         }
-        // What the plane of the view cuts through, from the side.
+        // Geometry in the section plane, from the side.
         if view.up == self.views[0].up {
             for facet in &self.facets {
                 if let Some((from, to)) = cut(facet, self.origin, view) {

@@ -1,4 +1,4 @@
-//! What is drawn of a tuning on two sheets: its jumps with the gaps they cross, and its shapes with what they make of obstacles.
+//! A tuning on two sheets: its jumps with the gaps they cross, and its shapes with what they make of obstacles.
 
 use newel::Tuning;
 use plotters::backend::DrawingBackend;

@@ -60,7 +60,7 @@ pub(super) fn box_places(frame: &Frame, corners: (DVec3, DVec3), letters: usize)
     within.into_iter().chain(around).chain(under).filter(move |_| shown)
 }
 
-/// What a zone does, and the way it does in the picture.
+/// Effect of a zone, and its direction in the picture.
 pub(super) fn zone_words(effect: &Effect, frame: &Frame) -> String {
     match effect {
         Effect::Gravity(factor) => format!("gravity × {factor}"),

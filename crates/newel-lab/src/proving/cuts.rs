@@ -1,9 +1,9 @@
 //! The cut test: a tick of length L against a tick of x and one of L - x, from the same state with the same input.
 //!
-//! Whatever differs is a decision that depends on how far a piece of way reaches instead of on geometry and state.
+//! A difference is a decision that depends on how far a piece reaches instead of on geometry and state.
 
 use fastrand::Rng;
-use newel::{Character, Event, EventKind, Intent, Modifiers, State, Tick, Tuning, TuningValues, Workspace};
+use newel::{Character, Event, EventKind, Intent, Modifiers, Scene, State, Tick, Tuning, TuningValues, Workspace};
 use serde::{Deserialize, Serialize};
 
 use super::land::{Land, LandKind};
@@ -45,7 +45,7 @@ pub struct Cut {
     pub part: i64,
     /// How it is cut.
     pub kind: CutKind,
-    /// What the player wants in the whole tick and in its two parts.
+    /// Wishes of the player in the whole tick and in its two parts.
     pub intents: [Intent; 3],
     /// The character before the tick.
     pub state: State,
@@ -53,6 +53,17 @@ pub struct Cut {
     pub apart: f64,
     /// The events of the whole tick and those of its parts, where they differ.
     pub events: Option<(Vec<String>, Vec<String>)>,
+}
+
+/// Units of time after which the state from which motion goes on is looked at: too few for it to go anywhere.
+pub(super) const MOMENT: i64 = 3;
+
+/// The state from which motion goes on, a moment later: the shown one may be read off a plan.
+pub(super) fn exact_state(mut hero: Character, terrain: &Scene, tuning: &Tuning, intent: &Intent) -> Option<State> {
+    hero.decide_anew();
+    let tick = Tick { number: 0, terrain, tuning, modifiers: &Modifiers::default(), dt: seconds(MOMENT) };
+    tick.step(&mut Workspace::new(), &mut hero, intent, &[]).ok()?;
+    Some(*hero.state())
 }
 
 /// Ends further apart than this differ, in metres.
@@ -94,7 +105,7 @@ impl Cut {
         Some(())
     }
 
-    /// The state after ticks between given times of this one, and the names of their events.
+    /// The state from which motion goes on after ticks between given times of this one, and the names of their events.
     fn made(&self, land: &mut Land, tuning: &Tuning, ticks: &[(i64, i64, Intent)]) -> Option<(State, Vec<String>)> {
         let (mut hero, mut work) = (Character::from(self.state), Workspace::new());
         let (mut names, modifiers) = (Vec::new(), Modifiers::default());
@@ -108,7 +119,8 @@ impl Cut {
                 hero.decide_anew();
             }
         }
-        Some((*hero.state(), names))
+        land.scene.time = seconds(self.from + self.length);
+        Some((exact_state(hero, &land.scene, tuning, &Intent::default())?, names))
     }
 
     /// Does it again on land made anew. Returns how far apart the ends are, in metres, and whether the events differ; `None` where

@@ -4,7 +4,7 @@ use fastrand::Rng;
 use newel::glam::DVec3;
 use noise::{Fbm, MultiFractal, NoiseFn, Perlin, RidgedMulti};
 
-use super::land::{Triangle, between};
+use super::parts::{Triangle, between};
 
 /// Cells along each side.
 const CELLS: usize = 96;
@@ -13,7 +13,7 @@ const FENCE: usize = 4;
 /// How much a cell of the fence rises, in cells.
 const FENCE_RISE: f64 = 5.0;
 
-/// What is made of the noise.
+/// Use of the noise.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub(super) enum Profile {
     /// The noise itself.

@@ -5,10 +5,8 @@ use newel::glam::{DQuat, DVec3, Vec3};
 use newel::{Effect, Mesh, Pull, Scene, Spawn, Swell, Water, Zone};
 
 use super::heights::{Profile, heights};
+use super::parts::{Triangle, between, floor, unit};
 use super::shapes::{closed_shape, scree, slabs};
-
-/// A triangle by its corners, in metres.
-pub type Triangle = [DVec3; 3];
 
 /// The kinds of generated land.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
@@ -82,7 +80,7 @@ impl LandKind {
 
 /// One generated piece of land.
 pub struct Land {
-    /// What kind it is.
+    /// Kind of land.
     pub kind: LandKind,
     /// The seed it was made from. The same kind and seed give the same land on every machine.
     pub seed: u64,
@@ -189,13 +187,6 @@ fn hills(kind: LandKind, rng: &mut Rng) -> (Vec<Triangle>, Vec<Zone>, f64) {
     (triangles, zones, extent)
 }
 
-/// A level square about the middle.
-pub(super) fn floor(width: f64, y: f64) -> [Triangle; 2] {
-    let corner = |x: f64, z: f64| DVec3::new(x * width, y, z * width);
-    let [a, b, c, d] = [corner(-1.0, -1.0), corner(-1.0, 1.0), corner(1.0, 1.0), corner(1.0, -1.0)];
-    [[a, b, c], [a, c, d]]
-}
-
 fn sea(width: f64, level: f64) -> Zone {
     let swell = Swell { along: Vec3::new(0.6, 0.0, 0.8), height: 0.3, length: 7.0, period: 3.1, since: 0.0 };
     let water = Water::flat(DVec3::Y * level, Vec3::Y).with_swell(swell);
@@ -207,22 +198,4 @@ fn closed_zones(kind: LandKind, radius: f64) -> Vec<Zone> {
     let far = DVec3::splat(20.0 * radius);
     let pull = Effect::Pull(Pull::Point { middle: DVec3::ZERO, strength: 1.0 });
     if kind == LandKind::Planet { vec![Zone::new(1, -far, far, pull)] } else { Vec::new() }
-}
-
-/// A random number between two.
-pub(super) fn between(rng: &mut Rng, low: f64, high: f64) -> f64 {
-    low + (high - low) * rng.f64()
-}
-
-/// A random direction.
-pub(super) fn unit(rng: &mut Rng) -> DVec3 {
-    let (z, turn) = (between(rng, -1.0, 1.0), between(rng, 0.0, std::f64::consts::TAU));
-    let flat = (1.0 - z * z).sqrt();
-    DVec3::new(flat * turn.cos(), z, flat * turn.sin())
-}
-
-/// A random rotation: any turn about up, and a tilt of up to `tilt` radians.
-pub(super) fn tilted(rng: &mut Rng, tilt: f64) -> DQuat {
-    let turn = DQuat::from_rotation_y(between(rng, 0.0, std::f64::consts::TAU));
-    turn * DQuat::from_rotation_x(between(rng, -tilt, tilt)) * DQuat::from_rotation_z(between(rng, -tilt, tilt))
 }

@@ -6,6 +6,7 @@ mod cuts;
 mod heights;
 mod land;
 mod moving;
+mod parts;
 mod player;
 mod proof;
 mod rates;
@@ -14,8 +15,9 @@ mod time;
 mod walk;
 
 pub use cuts::{Cut, CutKind, SAME};
-pub use land::{Land, LandKind, Triangle};
+pub use land::{Land, LandKind};
 pub use moving::{MovingResult, MovingWorld, WALKING_QUERIES};
+pub use parts::Triangle;
 pub use player::{Player, PlayerKind};
 pub use proof::{CutFigures, MovingFigures, Proof, ProofSize, RateFigures, TwiceFigures, prove};
 pub use rates::{APART, AUDITED, RateResult, compare_rates, first_difference};

@@ -10,7 +10,8 @@ use newel::{
     When, Workspace,
 };
 
-use super::land::{between, floor, mesh_of, tilted};
+use super::land::mesh_of;
+use super::parts::{between, floor, tilted};
 use super::shapes::cuboid;
 use super::walk::PRESETS;
 use crate::audit::{Finding, FindingKind, Moment, Surface, Watch};
@@ -64,14 +65,14 @@ pub struct MovingWorld {
     still: Vec<[DVec3; 3]>,
 }
 
-/// What came of a moving world.
+/// Results of a moving world.
 #[derive(Debug, Default)]
 pub struct MovingResult {
     /// Ticks of all characters.
     pub ticks: u64,
     /// Events of a kind that tells of trouble, by name.
     pub troubles: BTreeMap<&'static str, u64>,
-    /// What the audits found, with the number of the character.
+    /// Findings of the audits, with the number of the character.
     pub findings: Vec<(usize, Finding)>,
     /// The most closest-point queries of one tick.
     pub most_queries: u32,
@@ -280,7 +281,7 @@ impl Mover {
         self.triangles.iter().map(move |triangle| triangle.map(|corner| place + turn * corner))
     }
 
-    /// What stands still beside it: the wall that a gate closes on.
+    /// Static geometry beside it: the wall that a gate closes on.
     fn fixed(&self) -> Vec<[DVec3; 3]> {
         match self.motion {
             Motion::Gate => {

@@ -4,7 +4,8 @@ use fastrand::Rng;
 use newel::glam::{DQuat, DVec3, Vec2, Vec3};
 use newel::{Button, Change, Command, Heading, Intent, Stance, Timed, Tuning};
 
-use super::land::{Land, between, unit};
+use super::land::Land;
+use super::parts::{between, unit};
 use super::time::{UNITS, seconds};
 
 /// How a player moves the stick.
@@ -28,7 +29,7 @@ impl PlayerKind {
         [PlayerKind::Walks, PlayerKind::Jumps, PlayerKind::Acts, PlayerKind::Trembles, PlayerKind::Mouse];
 }
 
-/// What is pressed when.
+/// Buttons over time.
 #[derive(Debug, Clone)]
 pub struct Player {
     changes: Vec<(i64, Change)>,
@@ -136,7 +137,7 @@ impl Player {
         Player { changes: self.changes.iter().map(|(at, change)| (*at, turned(change))).collect() }
     }
 
-    /// What is wanted in a tick between two times in units: an intent, and what it cannot carry.
+    /// Wishes in a tick between two times in units: an intent, and what it cannot carry.
     #[must_use]
     pub fn wanted(&self, from: i64, to: i64) -> (Intent, Vec<Command>) {
         let now = self.changes.partition_point(|change| change.0 <= from);

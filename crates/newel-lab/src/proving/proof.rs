@@ -9,9 +9,10 @@ use newel::{State, Tuning};
 use rayon::prelude::*;
 use serde::Serialize;
 
-use super::cuts::{Cut, SAME};
-use super::land::{Land, LandKind, tilted};
+use super::cuts::{Cut, MOMENT, SAME, exact_state};
+use super::land::{Land, LandKind};
 use super::moving::{MovingResult, MovingWorld};
+use super::parts::tilted;
 use super::rates::{APART, AUDITED, RateResult, compare_rates, first_difference};
 use super::time::{Ticks, UNITS};
 use super::walk::{WALKS_PER_LAND, Walk, Walked, land_of};
@@ -209,7 +210,10 @@ fn cut_walk(walk: &Walk, land: &mut Land, cuts: f64) -> (Vec<f64>, Vec<Cut>) {
     let mut chosen: Vec<((i64, i64), State)> = Vec::new();
     walk.play(land, Ticks::Rate(rate), None, |step| {
         if rng.f64() < part {
-            chosen.push(((step.span.0, step.span.1 - step.span.0), *step.hero.state()));
+            let (from, to) = step.span;
+            let intent = walk.player.wanted(from, from + MOMENT).0;
+            let state = exact_state(step.hero.clone(), step.terrain, &walk.tuning, &intent);
+            chosen.extend(state.map(|state| ((from + MOMENT, to - from - MOMENT), state)));
         }
     });
     let cuts: Vec<Cut> =

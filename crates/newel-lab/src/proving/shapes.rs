@@ -5,7 +5,7 @@ use newel::glam::{DQuat, DVec3};
 use noise::{Fbm, MultiFractal, NoiseFn, Perlin};
 
 use super::heights::HeightField;
-use super::land::{Triangle, between, floor, tilted};
+use super::parts::{Triangle, between, floor, tilted};
 
 /// Cells along each side of the cube that a closed shape is blown up from.
 const CELLS: usize = 24;

@@ -12,7 +12,7 @@ use crate::audit::{Finding, Moment, Surface, Watch};
 /// The presets that walks are made with.
 pub const PRESETS: [&str; 5] = ["walker", "heavy_explorer", "brisk_hero", "first_person", "featherweight"];
 
-/// What stands in the place of a preset's name for a tuning that is none.
+/// Name in place of a preset's for another tuning.
 pub const OWN_TUNING: &str = "own tuning";
 
 /// Walks on one piece of land before the next is made.
@@ -29,7 +29,7 @@ pub struct Walk {
     pub tuning: Tuning,
     /// How the player moves the stick.
     pub kind: PlayerKind,
-    /// What is pressed when.
+    /// Buttons over time.
     pub player: Player,
     /// Where the walk begins.
     pub spawn: Spawn,
@@ -44,7 +44,7 @@ pub struct Walked {
     pub places: Vec<DVec3>,
     /// All events.
     pub events: Vec<Event>,
-    /// What the audits found.
+    /// Findings of the audits.
     pub findings: Vec<Finding>,
     /// Where the feet are at the end; none where nothing was played.
     pub end: Option<DVec3>,
@@ -57,11 +57,11 @@ pub struct Walked {
 /// One tick of a walk, before it is made.
 #[derive(Clone, Copy)]
 pub struct Step<'a> {
-    /// What can be touched.
+    /// The terrain.
     pub terrain: &'a newel::Scene,
     /// When the tick begins and ends, in units.
     pub span: (i64, i64),
-    /// What the player wants.
+    /// Wishes of the player.
     pub intent: Intent,
     /// The character before the tick.
     pub hero: &'a Character,

@@ -1,4 +1,4 @@
-//! What docs/courses.md says is so.
+//! The statements of docs/courses.md hold.
 
 use newel::{CHOICES, FIELDS, Tuning};
 use newel_lab::{Course, Summary, judge, run};
@@ -46,12 +46,13 @@ fn two_runs_are_the_same_and_every_bit_of_the_trace_survives_text() {
 #[test]
 fn every_public_type_stands_in_the_list_with_its_line() {
     let interface = include_str!("../../../newel/src/lib.rs");
-    let list = include_str!("../../../../ARCHITECTURE.md").split("## The public interface").nth(1).expect("the list");
+    let list =
+        include_str!("../../../../docs/design/types.md").split("## The public interface").nth(1).expect("the list");
     let uses = interface.split("pub use ").skip(1).filter_map(|rest| rest.split(';').next());
     let words = uses.flat_map(|names| names.split(|c: char| !c.is_alphanumeric() && c != '_'));
     let names: Vec<&str> = words.filter(|word| word.starts_with(char::is_uppercase)).collect();
     assert!(names.len() > 80, "{} names", names.len());
     for name in names {
-        assert!(list.contains(&format!("`{name}`")), "ARCHITECTURE.md does not list {name}");
+        assert!(list.contains(&format!("`{name}`")), "docs/design/types.md does not list {name}");
     }
 }

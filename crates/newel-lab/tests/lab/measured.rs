@@ -1,4 +1,4 @@
-//! What the presets do, against what they say, and against what docs/measure.md says they do.
+//! Measurements of the presets, against their numbers and against docs/measure.md.
 
 use newel::Tuning;
 use newel_lab::measure::{Band, Measure, figure, measure, obstacles, sensitivity};

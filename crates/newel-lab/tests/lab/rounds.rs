@@ -15,7 +15,7 @@ fn played(name: &str, rate: f64) -> Trace {
     run(&course(name, rate), |_| ()).expect("a run")
 }
 
-/// What was told but footsteps, with the moment of each.
+/// Events but footsteps, with their times.
 fn told(trace: &Trace) -> Vec<(String, f64)> {
     let events = trace.events.iter().filter(|e| !matches!(e.kind, EventKind::Footstep { .. }));
     events.map(|e| (event_name(&e.kind).to_owned(), e.time)).collect()

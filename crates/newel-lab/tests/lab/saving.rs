@@ -3,7 +3,7 @@
 use newel::glam::{DVec3, Vec2, Vec3};
 use newel::{
     Button, Character, Climb, CustomMode, Effect, Fingerprint, Fingerprinted, Heading, Hold, Intent, Ledge, Mesh, Mode,
-    ModeCx, Modifiers, Next, Scene, Spawn, Stance, Swell, Tick, Tuning, TuningValues, Water, Workspace, Zone,
+    ModeCx, Modifiers, Next, Scene, Spawn, Stance, State, Swell, Tick, Tuning, TuningValues, Water, Workspace, Zone,
 };
 use serde::{Deserialize, Serialize};
 
@@ -106,4 +106,24 @@ fn saved_at_any_tick_it_goes_on_to_the_same_bits() {
             assert_eq!(again.hash(), whole.hash(), "{rate} Hz, from tick {at}");
         }
     }
+}
+
+#[test]
+fn a_state_of_another_version_loads() {
+    let (level, tuning, modifiers) = (level(), Tuning::walker(), Modifiers::default());
+    let mut hero = Character::spawn(&level, &tuning, [0.0, 0.0, 0.0]).expect("a clear place");
+    let mut saved = serde_json::to_value(hero.state()).expect("a state as text");
+    let fields = saved.as_object_mut().expect("fields");
+    for newer in ["activity", "time_under", "walls"] {
+        assert!(fields.remove(newer).is_some(), "{newer}");
+    }
+    fields.insert("flight".into(), serde_json::json!([0.0, 0.0]));
+    let mut loaded = Character::from(serde_json::from_value::<State>(saved).expect("a state of an older version"));
+    let tick = Tick { number: 0, terrain: &level, tuning: &tuning, modifiers: &modifiers, dt: 1.0 / 60.0 };
+    for one in [&mut hero, &mut loaded] {
+        for _ in 0..30 {
+            tick.step(&mut Workspace::new(), one, &Intent::toward(Vec3::X), &[]).expect("a valid tick");
+        }
+    }
+    assert_eq!(hero.state(), loaded.state());
 }

@@ -164,7 +164,7 @@ impl Motion for TwoArcs {
 /// How the ends of a core move in the frame of a body, and how fast the body passes them.
 ///
 /// In a frame that glides and turns with the body, `r` from its place, a point with velocity `w` against the glide and
-/// rate `a` has the velocity `w - s × r` and the rate `a - 2 s × w + s × (s × r)`. What is left out grows with the cube
+/// rate `a` has the velocity `w - s × r` and the rate `a - 2 s × w + s × (s × r)`. The error grows with the cube
 /// of time; [`smooth_span`] says how long that is small.
 pub(super) fn seen_from(body: &Body, core: &Core, path: &Path, patch: &Patch) -> (TwoArcs, f32) {
     let (spin, place) = (body.spin, body.place + body.velocity * patch.posed());

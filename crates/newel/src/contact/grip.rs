@@ -1,4 +1,4 @@
-//! What there is to hold on to before the hands.
+//! Surfaces in front of the hands that give hold.
 
 use glam::Vec3;
 
@@ -15,7 +15,7 @@ const DEEPER: f32 = 0.5;
 /// Pieces of a ladder closer than this, metres, are one.
 const ONE_LADDER: f32 = 0.02;
 
-/// What the hands hold.
+/// The contact that the hands hold.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub(crate) struct Grip {
     pub hold: Hold,
@@ -60,7 +60,7 @@ impl Surroundings<'_> {
         let mut found: Option<(f32, Grip)> = None;
         for (far, surface) in facets.chain(rounds).filter(|(far, _)| *far <= reach) {
             let grip = Grip { hold: self.hold_at(surface, hands + toward * far), surface };
-            // Of what is as near, what gives hold.
+            // Among contacts at the same distance, one that gives hold comes first.
             let before = found.is_none_or(|(nearest, held)| match (held.hold, grip.hold) {
                 (Hold::None, Hold::None) => far < nearest,
                 (Hold::None, _) => far < nearest + seam,
@@ -99,7 +99,7 @@ impl Surroundings<'_> {
         self.hold_at(contact.surface, contact.point) != Hold::None
     }
 
-    /// What a surface gives to hold on to at a place: the zones there have the last word.
+    /// The hold of a surface at a place: the zones there have the last word.
     fn hold_at(&self, surface: u16, at: Vec3) -> Hold {
         match self.zoned(at) {
             Hold::None => self.terrain().hold(surface),
@@ -122,7 +122,7 @@ impl Surroundings<'_> {
 /// How far along a ray a face is; its border counts.
 fn to_face(facet: &Facet, from: Vec3, along: Vec3, seam: f32) -> Option<f32> {
     let closing = facet.normal.dot(along);
-    // What is all but edge on holds less surely.
+    // A surface seen almost edge-on comes last.
     if closing.abs() < EDGE_ON * (SEAM / seam) {
         return None;
     }

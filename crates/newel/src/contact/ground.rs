@@ -43,7 +43,7 @@ pub(crate) const FLAT: f32 = 0.999;
 /// Faces whose normals are this near to each other, a cosine, may lie in one plane.
 const ONE_PLANE: f32 = 0.999_999;
 
-/// What meets at an edge: the most level walkable face, if any, the least level one, and whether there is a steep one.
+/// The faces that meet at an edge: the most level walkable face, if any, the least level one, and whether there is a steep one.
 #[derive(Default)]
 struct Meeting {
     walkable: Option<Vec3>,
@@ -59,7 +59,7 @@ impl Meeting {
     }
 }
 
-/// What the contacts found at one pose amount to.
+/// The support that all contacts at one pose add up to.
 #[derive(Clone, Copy, Debug, Default)]
 pub(crate) struct Decision {
     pub ground: Ground,
@@ -75,7 +75,7 @@ impl Decision {
 }
 
 impl Surroundings<'_> {
-    /// What the character stands on where it is now. Looks no further than a touch; moves nothing.
+    /// Finds the support at the present place. Considers touching contacts only; moves nothing.
     pub fn ground(&mut self, limits: &Limits) -> Decision {
         self.ground_within(limits, self.shape.touching())
     }
@@ -94,7 +94,7 @@ impl Surroundings<'_> {
         decision
     }
 
-    /// What the contacts found last amount to.
+    /// The support of the contacts found last.
     fn judged(&self, limits: &Limits, reach: f32) -> Decision {
         let mut decision = Decision::default();
         let mut best: Option<(Support, Contact, Vec3)> = None;
@@ -144,7 +144,7 @@ impl Surroundings<'_> {
         }
     }
 
-    /// What one contact gives the feet: how it carries, and the normal that motion follows there.
+    /// The support of one contact, and the normal that motion follows there.
     fn foothold(&self, contact: &Contact, limits: &Limits) -> Option<(Support, Vec3)> {
         let up = self.up;
         // Walls, ceilings and what is behind the feet carry nothing.
@@ -310,7 +310,7 @@ impl Surroundings<'_> {
             return Some(self.up);
         }
         let along = way / steepness;
-        // What leans against what is too steep holds it between them as well: an edge that it would slip off by itself.
+        // A leaning contact opposite a steep face wedges the character too, even an edge that it would slip off.
         let sides = || planes.normals().iter().filter(|n| n.dot(along).abs() < 1e-3);
         let leans = |n: &DVec3, other: &DVec3| flatten64(*n, up).dot(flatten64(*other, up)) < 0.0;
         let steep = |n: &DVec3| !limits.walkable(n.as_vec3(), self.up);
@@ -324,7 +324,7 @@ impl Surroundings<'_> {
     }
 }
 
-/// What carries comes before what slips, and that before what is too steep. Of what carries, what touches comes before what is only near, a
+/// Firm support comes before slipping, and slipping before too steep. Among firm contacts a touching one comes before a near one, a
 /// face before the rim of another surface beside it, and of two faces or two rims the more level one.
 fn better(
     support: Support,

@@ -64,3 +64,29 @@ impl Fingerprinted for ObstacleKey {
         print.u64(u64::from(self.body[0]) | u64::from(self.body[1]) << 32);
     }
 }
+
+/// Of these so many are known to the next tick.
+const MOST_KNOWN: usize = 4;
+
+/// Keys of the walls that were in effect at the end of the last slice.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+#[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
+pub struct KnownWalls([ObstacleKey; MOST_KNOWN]);
+
+impl Fingerprinted for KnownWalls {
+    fn feed(&self, print: &mut Fingerprint) {
+        self.0.iter().take_while(|key| key.is_some()).for_each(|key| key.feed(print));
+    }
+}
+
+impl KnownWalls {
+    /// The keys that `key` gives, by number.
+    pub(crate) fn of(key: impl Fn(usize) -> ObstacleKey) -> KnownWalls {
+        KnownWalls(core::array::from_fn(key))
+    }
+
+    /// The keys.
+    pub(crate) fn iter(&self) -> impl Iterator<Item = &ObstacleKey> {
+        self.0.iter().take_while(|key| key.is_some())
+    }
+}

@@ -28,13 +28,13 @@ pub(crate) struct Lip {
     pub ahead: f32,
     /// How far the top goes on behind it, metres, as far as was looked.
     pub depth: f32,
-    /// What the top is made of.
+    /// The surface number of the top.
     pub surface: u16,
     /// Index of its body into the patch's.
     pub body: u16,
 }
 
-/// What counts as one.
+/// Limits of a lip.
 #[derive(Clone, Copy, Debug)]
 pub(crate) struct Looks {
     /// Unit vector square to up: the way it looks.

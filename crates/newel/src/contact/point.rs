@@ -19,7 +19,7 @@ pub(crate) struct Contact {
     pub gap: f32,
     /// Which part of the obstacle it is.
     pub feature: Feature,
-    /// What the obstacle is made of.
+    /// The surface number of the obstacle.
     pub surface: u16,
     /// Index into the patch's bodies.
     pub body: u16,

@@ -57,7 +57,7 @@ impl Surroundings<'_> {
     /// Returns false, and stays where it was, where there is no way out within `most` metres.
     pub fn push_out(&mut self, allowed: f32, most: f32) -> bool {
         let start = self.place;
-        // What is touched by a hair counts whichever side of that hair it is.
+        // A contact within the tolerance counts, on either side.
         let touching = self.shape.touching();
         for _ in 0..MOST_CORRECTIONS {
             self.touch(touching);

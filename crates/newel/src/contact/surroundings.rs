@@ -5,14 +5,13 @@ use glam::{DVec3, Vec3};
 use super::arcs::{Path, smooth_span};
 use super::point::{Asked, Contact};
 use super::sweep::{Against, Hit, first_hit};
-use crate::character::State;
 use crate::explain::{Listener, Seen};
+use crate::figure::Figure;
 use crate::law::Swept;
 use crate::plane::Plane;
 use crate::region::Region;
-use crate::shape::{Cores, Form, Shape};
+use crate::shape::{Cores, Shape};
 use crate::terrain::{Body, Footing, OneWay, Patch, RayHit, Terrain, When};
-use crate::tuning::Tuning;
 
 /// A motion is gathered and swept in pieces of at most this many metres, or of a part of a giant's height.
 const CHUNK: f64 = 4.0;
@@ -23,52 +22,12 @@ const SPARE: f32 = 0.25;
 /// tolerance is as much larger, within its height.
 const NEAR_ORIGIN: f32 = 8.0;
 
-/// What faces up by at least this much is left upward.
+/// A contact whose normal has at least this upward part is left straight up; others along their normal.
 const LEAST_SLOPE: f32 = 0.2;
 /// No wave is higher than this, metres.
 const HIGHEST_WAVE: f64 = 1000.0;
 /// How far a ray looks for the walls of what one may be buried in, metres.
 const FAR: f64 = 1000.0;
-
-/// A shape as it stands: up, the way from its feet to its head, and the plane it keeps to.
-#[derive(Clone, Copy, Debug)]
-pub(crate) struct Figure {
-    pub shape: Shape,
-    pub up: Vec3,
-    pub axis: Vec3,
-    pub keeps: Plane,
-}
-
-impl Figure {
-    /// The shape of a character as it stands.
-    pub fn of(state: &State, tuning: &Tuning) -> Figure {
-        Figure { shape: tuning.shape_in(state.stance), up: state.up, axis: state.axis, keeps: state.keeps }
-    }
-
-    /// Its middle with its feet at `place`, in the world.
-    pub fn middle(&self, place: DVec3) -> DVec3 {
-        let Figure { shape, up, axis, .. } = *self;
-        if axis == up || shape.form == Form::Box {
-            return place + (up * (0.5 * shape.height)).as_dvec3();
-        }
-        let foot = place + (up * shape.radius).as_dvec3();
-        foot + (axis * (0.5 * shape.core_length())).as_dvec3()
-    }
-
-    /// The box about it with its feet at `place`, in the world: its middle and half its sides.
-    pub fn bounding_box(&self, place: DVec3) -> (DVec3, DVec3) {
-        let Figure { shape, up, axis, keeps } = *self;
-        let half = match shape.form {
-            // A box is upright in its plane, and as deep as wide.
-            Form::Box => {
-                let side = keeps.normal.cross(up).abs() + keeps.normal.abs();
-                up.abs() * (0.5 * shape.height) + side * shape.radius
-            }
-            Form::Capsule => axis.abs() * (0.5 * shape.core_length()) + Vec3::splat(shape.radius),
-        };
-        (self.middle(place), half.as_dvec3())
-    }
-}
 
 /// The character's shape at a place, and the patch about it.
 pub(crate) struct Surroundings<'a> {
@@ -91,11 +50,11 @@ pub(crate) struct Surroundings<'a> {
     pub(super) time: f64,
     /// When in the tick that slice begins, seconds.
     pub begins: f64,
-    /// What was swept since that was last taken.
+    /// The last sweep, until `take` removes it.
     pub swept: Option<Swept>,
-    /// Whoever wants to know what is seen.
+    /// The listener to observations.
     pub listener: Listener<'a>,
-    /// What `contacts` holds the answer to.
+    /// The query that `contacts` answers.
     pub(super) asked: Option<Asked>,
     /// Counts the gathers, so that an index into the patch can be known to be stale.
     pub gathers: u32,
@@ -175,12 +134,12 @@ impl<'a> Surroundings<'a> {
         });
     }
 
-    /// What can be touched.
+    /// The terrain.
     pub(super) fn terrain(&self) -> &dyn Terrain {
         self.terrain
     }
 
-    /// What walking is like on a surface.
+    /// The footing of a surface.
     pub fn footing(&self, surface: u16) -> Footing {
         self.terrain.footing(surface).sane()
     }
@@ -294,7 +253,7 @@ impl<'a> Surroundings<'a> {
                 return (done + used, Some(self.onto_the_surface(hit)));
             }
             done += piece.span;
-            // Whatever rounding makes of the pieces, they add up to the whole.
+            // The pieces add up to the whole span exactly, in spite of rounding.
             if piece.span == rest.span {
                 done = path.span;
             }
@@ -375,7 +334,7 @@ impl<'a> Surroundings<'a> {
     /// The touch that a sweep ended at, and the feet moved the way out of it onto the surface.
     fn onto_the_surface(&mut self, hit: Hit) -> Contact {
         let contact = match self.patch.is_moving() {
-            // What moves has moved on since the sweep looked at it.
+            // A moving body has moved on since the sweep.
             true => self.at_obstacle(hit.obstacle),
             false => self.contact_of(&self.cores(), &hit),
         };
@@ -402,7 +361,7 @@ impl<'a> Surroundings<'a> {
         self.ray(from, way, length).map(|hit| hit.normal)
     }
 
-    /// What a ray meets first; nothing where that is passed from below.
+    /// The first hit of a ray; none if that is a one-way floor.
     pub fn ray(&self, from: DVec3, way: Vec3, length: f64) -> Option<RayHit> {
         self.cast_at(from, way, length).filter(|hit| !hit.one_way)
     }

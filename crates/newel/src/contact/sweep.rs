@@ -18,7 +18,7 @@ use super::closest::{Closest, to_facet, to_round};
 use crate::shape::Core;
 use crate::terrain::{Facet, OneWay, Patch, Round, There};
 
-/// What was touched first.
+/// The first obstacle of a sweep.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
 pub(crate) enum Obstacle {
     /// Index into the patch's facets.
@@ -41,7 +41,7 @@ pub(crate) struct Hit {
 /// A motion that closes by less than this part of its length only grazes: single precision tells no better.
 const GRAZING: f32 = 1e-6;
 
-/// What of the terrain a sweep is against.
+/// The part of the terrain that a sweep tests.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub(crate) enum Against {
     /// All of it, at one moment: what moves stands still where it is.
@@ -54,8 +54,7 @@ pub(crate) enum Against {
 
 /// The first touch of a shape's segments along `path` in `patch`.
 ///
-/// Touching means a gap of zero within `tolerance`. What already touches only stops motion that would close it
-/// further by more than `tolerance`: leaving and grazing are free.
+/// Touching means a gap of zero within `tolerance`. An existing contact stops only motion that would close it by more than `tolerance`: leaving and grazing are free.
 pub(crate) fn first_hit(cores: &[Core], path: &Path, patch: &Patch, tolerance: f32, against: Against) -> Option<Hit> {
     let mut limit = path.span as f32;
     let mut first = None;
@@ -237,7 +236,7 @@ impl<'a, M: Motion> Search<'a, M> {
     }
 
     /// How deep a gap that is `start` at first may become: to the tolerance, or by about half of it where it is that
-    /// deep already. Whatever closes further is stopped, and set back by more than that.
+    /// deep already. Deeper motion is stopped, and set back by more than that.
     fn level(&self, start: f32) -> f32 {
         (-self.tolerance).min(start - 0.6 * self.tolerance)
     }

@@ -58,7 +58,7 @@ impl Case {
         if rounded.is_some() && case.gap(0.0) < 0.0 {
             case.rounded = None;
         }
-        // What turns is swept past in spans for which its arcs are exact, as the tick does.
+        // A turning body is swept in spans for which its arcs are exact, as in a tick.
         case.path.span = smooth_span(&[core], &case.path, &case.patch(), 5e-6).min(span);
         Some(case)
     }
@@ -88,11 +88,11 @@ impl Case {
         patch
     }
 
-    /// What single precision can tell at this distance from the origin.
+    /// Resolution of single precision at this distance from the origin.
     fn slack(&self) -> f64 {
         let (least, most) = self.facet.bounds();
         let far = least.abs().max(most.abs()).max(self.core.low.abs()).max_element();
-        // Of what turns the arcs may be off by the tolerance.
+        // Arcs of a turning body may be off by the tolerance.
         let arcs = if self.body.is_still() { 0.0 } else { 1e-5 };
         f64::from(far) * 1e-6 + 1e-5 + arcs
     }
@@ -121,7 +121,7 @@ impl Case {
         let touch = pose.carry(hit.closest.on_obstacle.as_dvec3());
         let (own, its) = (self.path.velocity_at(end), self.body.velocity_at(touch, end));
         let leaving = (own - its).dot(pose.turn(hit.closest.normal.as_dvec3()));
-        // What starts under the surface of something that turns is seen from where it has come to.
+        // A start under the surface of a turning body is judged at the present pose.
         let spin = self.body.spin.length() * 1e-3;
         if leaving > 1e-6 * (own.length() + its.length()) + spin {
             return Err(format!("stopped while leaving at {leaving:e} m/s"));

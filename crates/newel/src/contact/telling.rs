@@ -1,4 +1,4 @@
-//! What is touched, told to whoever listens to the tick.
+//! Contacts, as reported to a listener of the tick.
 
 use super::closest::Feature;
 use super::point::Contact;
@@ -10,7 +10,7 @@ impl Surroundings<'_> {
     /// Tells whoever listens what was seen here and now; makes nothing up where nobody does.
     #[inline]
     pub fn tell(&mut self, seen: impl FnOnce(&Self) -> Seen) {
-        // What happened before the tick was told by the ticks before.
+        // Earlier ticks have reported everything before this tick.
         let time = self.begins + self.time();
         if self.listener.is_on() && time >= 0.0 {
             let note = Note { time, place: self.place, seen: seen(self) };

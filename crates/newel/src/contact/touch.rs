@@ -1,4 +1,4 @@
-//! What touches the character where it is, and how.
+//! Contacts at the present place.
 
 use glam::{DVec3, Vec3};
 
@@ -11,7 +11,7 @@ use crate::limits::Limits;
 use crate::shape::Cores;
 use crate::terrain::Patch;
 
-/// What turns comes round in a curve while a character pushed by it goes straight: it is pushed a little faster, as much
+/// A turning body moves on a curve while a character pushed by it goes straight: it is pushed a little faster, as much
 /// as takes it this part of the skin off before they touch again, or it would be pushed in ever smaller pieces.
 const LEAD: f64 = 0.02;
 
@@ -68,7 +68,7 @@ impl Surroundings<'_> {
             }
         }
         if self.keeps.is_plane() {
-            // What is square to the plane is beside the character, not in its way.
+            // A contact square to the plane is beside the character, not in its way.
             self.contacts.retain(|c| c.normal != Vec3::ZERO);
         }
     }

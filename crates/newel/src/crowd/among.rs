@@ -11,7 +11,7 @@ use crate::terrain::{Body, Facet, Footing, Hold, Patch, RayHit, Round, Sensor, T
 pub(super) struct Among<'a> {
     pub terrain: &'a dyn Terrain,
     pub snapshot: &'a Snapshot,
-    /// Who is over whom.
+    /// Vertical order of characters.
     pub stacks: &'a Stacks,
     pub me: usize,
     /// The tick's length, seconds.

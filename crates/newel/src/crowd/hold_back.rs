@@ -1,4 +1,4 @@
-//! Whoever carries somebody who could not follow is held back.
+//! Holds back a carrier whose rider could not follow.
 
 use glam::DVec3;
 

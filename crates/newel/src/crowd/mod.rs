@@ -27,7 +27,7 @@ use stack::Stacks;
 /// Members that one thread takes at a time.
 const AT_A_TIME: usize = 32;
 
-/// What becomes of whoever comes down on somebody's head.
+/// Behaviour of a head under the feet of another character.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub enum Heads {
@@ -46,11 +46,11 @@ pub enum Heads {
 pub struct Member<M = ()> {
     /// The character.
     pub character: Character<M>,
-    /// What it wants of the next tick.
+    /// Intent of the next tick.
     pub intent: Intent,
-    /// What the game does to it in the next tick; emptied by it.
+    /// Commands of the next tick; emptied by it.
     pub commands: Vec<Command>,
-    /// What the game changes for now, and who it is.
+    /// Modifiers in effect, and the identity of the member.
     pub modifiers: Modifiers,
     /// Which of the tunings is its own.
     pub tuning: usize,
@@ -60,7 +60,7 @@ pub struct Member<M = ()> {
     pub soft: Layers,
     /// How much of that the other moves: two part as their weights are, the lighter further. 0 gives way to all, more than 0 to none of weight 0.
     pub weight: f32,
-    /// What becomes of whoever comes down on its head.
+    /// Behaviour of its head under the feet of others.
     pub heads: Heads,
 }
 
@@ -149,7 +149,7 @@ impl core::error::Error for CrowdError {}
 /// ```
 #[derive(Debug, Default)]
 pub struct Crowd<M = ()> {
-    /// What those are made of to each other: the game's own number for a surface.
+    /// Surface number of characters to each other: the game's own number for a surface.
     pub surface: u16,
     snapshot: Snapshot,
     stacks: Stacks,
@@ -157,7 +157,7 @@ pub struct Crowd<M = ()> {
     works: Vec<Workspace>,
 }
 
-/// What became of one in a tick.
+/// Result of one member's tick.
 #[derive(Debug)]
 struct Moved<M> {
     character: Option<Character<M>>,
@@ -173,7 +173,7 @@ impl<M> Default for Moved<M> {
     }
 }
 
-/// What a tick of a crowd has of the game's.
+/// The game's inputs to a tick of a crowd.
 struct Shared<'a> {
     terrain: &'a dyn Terrain,
     snapshot: &'a Snapshot,
@@ -210,7 +210,7 @@ impl<M> Crowd<M> {
         }
     }
 
-    /// What became of a member in the last tick, by its place; `None` where that moved no such.
+    /// The result of a member's last tick, by its place; `None` where that moved no such.
     #[must_use]
     pub fn outcome(&self, member: usize) -> Option<Outcome<'_>> {
         let moved = self.results.get(member)?;

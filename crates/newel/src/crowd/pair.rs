@@ -29,7 +29,7 @@ pub(super) struct Gap {
     pub wide: f64,
 }
 
-/// Whoever is this much over another, by the cosine, is on its head.
+/// Cosine from which on a character is on the head of another.
 const OVER: f64 = 0.3;
 /// Ups that agree by this, a cosine, are one.
 const ALIKE: f64 = 0.999;

@@ -4,19 +4,19 @@ use glam::DVec3;
 
 use super::pair::{Gap, Seen};
 use super::{Heads, Member};
-use crate::character::State;
 use crate::command::Command;
 use crate::math::any_square_to;
 use crate::shape::{Form, Shape};
+use crate::state::State;
 use crate::terrain::Layers;
 use crate::terrain::cells::{Cell, Cells};
 use crate::tuning::Tuning;
 
-/// What soft ones are in each other is gone to 1/e in this time, seconds.
+/// Time in which an overlap of soft characters decays to 1/e, seconds.
 const SOFT: f64 = 0.1;
 /// How fast it slips off a head, m/s.
 const SLIPS: f64 = 2.0;
-/// Whoever is no further over another than this, metres, is on it.
+/// A character up to this height over another stands on it, metres.
 pub(super) const ON_IT: f64 = 0.02;
 /// A foothold that is not where it was by more than this, metres, is none any more.
 const KEPT: f64 = 1e-3;
@@ -27,7 +27,7 @@ const UNNAMED: u64 = 1 << 63;
 pub(super) struct Snapshot {
     all: Vec<One>,
     cells: Cells,
-    /// What the walls between them are made of.
+    /// Surface number of the planes between characters.
     pub surface: u16,
 }
 

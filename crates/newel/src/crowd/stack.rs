@@ -1,4 +1,4 @@
-//! Who stands on whom: whoever is over another moves after it, and meets it where it then is.
+//! Characters on each other's heads: whoever is over another moves after it, and meets it where it then is.
 //!
 //! Side by side two share the gap as it was when the tick began, and either may move first. One over another cannot do with that: what is
 //! under it would be held by a wall that leans as the head does. So of these the lower moves first, as if nobody stood on it; then the
@@ -9,13 +9,13 @@ use glam::{DQuat, DVec3};
 
 use super::pair::Seen;
 use super::snapshot::{ON_IT, Snapshot, seen};
-use crate::character::State;
 use crate::shape::Shape;
+use crate::state::State;
 use crate::terrain::Body;
 
 /// Stacks are no higher than this; whoever would be further up is met like one beside.
 const HIGHEST: u32 = 64;
-/// Whoever is this much over another, by the cosine, stands on its head and not on its shoulder.
+/// Cosine from which on a character stands on the head of another and not on its shoulder.
 const ON_TOP: f64 = 0.7;
 /// A body that is not the one that was stood on before has another name.
 const ANOTHER: u64 = 1 << 62;
@@ -31,7 +31,7 @@ pub(super) struct Stacks {
     pub(super) carried: Vec<(usize, usize)>,
     /// How many are under each, one over the other; the lower move first.
     pub(super) ranks: Vec<u32>,
-    /// Who is held back by those who stand on it.
+    /// Characters that are held back by their riders.
     pub(super) held: Vec<bool>,
     /// Where each ended, once it has moved.
     pub(super) ended: Vec<Option<Ended>>,

@@ -4,13 +4,13 @@ use glam::{DVec3, Vec3};
 
 use super::heading::Heading;
 use super::intent::Intent;
-use crate::character::State;
 use crate::command::Command;
 use crate::fingerprint::Fingerprint;
 use crate::math::{direction, flatten};
+use crate::state::State;
 use crate::terrain::{Facet, Footing, Hold, Patch, RayHit, Sensor, Terrain, Timetable, When};
 
-/// What comes of reaching a bound.
+/// Effect of a bound.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize), serde(rename_all = "snake_case"))]
 pub enum AtBounds {
@@ -47,9 +47,9 @@ pub struct Bounds {
     pub low: DVec3,
     /// The upper corner.
     pub high: DVec3,
-    /// What comes of reaching them.
+    /// Effect of the bounds.
     pub at: AtBounds,
-    /// What walls that stop are made of: the game's own number.
+    /// Surface number of walls that stop: the game's own number.
     pub surface: u16,
 }
 
@@ -60,7 +60,7 @@ pub struct Crossed {
     pub side: Vec3,
     /// How far out it is there, metres.
     pub by: f64,
-    /// What the game should command, where it goes on at the other side.
+    /// The command for the game, if the character goes on at the other side.
     pub command: Option<Command>,
 }
 
@@ -103,7 +103,7 @@ impl Bounds {
     pub fn drive(&self, own: Intent, me: &State) -> Intent {
         let back = direction(flatten((-self.out(me.position)).as_vec3(), me.up));
         let Some(back) = back.filter(|_| self.at == AtBounds::TurnsBack) else { return own };
-        // What leads in anyway is left alone.
+        // A velocity that leads in is left alone.
         if let Heading::World(way) = own.heading
             && direction(flatten(way, me.up)).is_some_and(|way| way.dot(back) >= LEADS_IN)
         {

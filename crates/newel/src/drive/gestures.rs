@@ -3,11 +3,11 @@
 //! A key is the game's own number. What it is bound to is a button or a stance, and a [`Gesture`] that gives it. Several bindings may
 //! share a key, and several keys what they give.
 
-use crate::character::State;
 use crate::drive::buttons::{Button, Buttons};
 use crate::drive::intent::{Change, Intent, Timed};
 use crate::error::TickError;
 use crate::stance::Stance;
+use crate::state::State;
 
 /// How a key is to be pressed.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -30,7 +30,7 @@ pub enum Gesture {
     },
 }
 
-/// What a gesture gives.
+/// Output of a gesture.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub enum Gives {
@@ -82,11 +82,11 @@ struct Key {
 pub struct Gestures {
     bindings: Vec<Binding>,
     keys: Vec<Key>,
-    /// What happened to keys since the last tick: when, seconds into the next, which, and whether it went down.
+    /// Key changes since the last tick: when, seconds into the next, which, and whether it went down.
     waiting: Vec<(f64, u8, bool)>,
     /// The time of the ticks, seconds.
     now: f64,
-    /// What the last tick was told.
+    /// Output of the last tick.
     told: Buttons,
     told_stance: Stance,
 }
@@ -152,7 +152,7 @@ impl Gestures {
         filled = filled.without_changes();
         let (mut buttons, mut stance) = (intent.buttons, intent.stance);
         let mut given = given.into_iter().peekable();
-        // What the last tick had no room for comes first.
+        // Changes left over from the last tick come first.
         filled = self.tell(filled, 0.0, buttons, stance);
         loop {
             let at = self.next_change(dt);
@@ -243,7 +243,7 @@ impl Gestures {
         self.bindings.iter().any(|b| b.on && b.gives == what)
     }
 
-    /// What the character no longer wants, although a toggle still gives it, is toggled off.
+    /// A toggle that the character has given up is switched off.
     fn follow(&mut self, state: &State) {
         let overruled = state.asked.last() == self.told_stance && state.asked.wanted() < self.told_stance;
         if overruled && self.told_stance.is_low() {
@@ -283,7 +283,7 @@ mod tests {
         Character::spawn(&level, &Tuning::walker(), [0.0, 0.0, 0.0]).unwrap().state
     }
 
-    /// What came of a key going down and up at these times, in ticks of `dt`: when what changed, seconds.
+    /// Output for a key that goes down and up at these times, in ticks of `dt`: when what changed, seconds.
     fn played(gestures: Gestures, times: &[f64], dt: f64) -> Vec<(f64, Change)> {
         let (mut gestures, state, mut told) = (gestures, state(), Vec::new());
         for tick in 0..(3.0 / dt) as usize {
@@ -369,7 +369,7 @@ mod tests {
         assert_eq!(first.changes().count(), Intent::MOST_CHANGES);
         let second = busy.fill(Intent::default(), &state, 0.01);
         assert!(second.final_buttons().has(Button::Jump), "{second:?}");
-        // What the intent holds by itself stays held.
+        // A button held by the intent itself stays held.
         let mut own = bound(&[(Gesture::Hold, Gives::Button(Button::Jump))]);
         own.key_at(KEY, true, 0.002).key_at(KEY, false, 0.004);
         assert!(own.fill(Intent::default().hold(Button::Jump), &state, 0.01).final_buttons().has(Button::Jump));

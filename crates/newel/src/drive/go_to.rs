@@ -6,8 +6,9 @@ use glam::DVec3;
 use super::heading::{Face, Heading, THERE};
 use super::intent::Intent;
 use super::part_of_full;
-use crate::character::{Mode, State};
 use crate::outcome::{Barred, Readout};
+use crate::phase::Mode;
+use crate::state::State;
 
 /// How a [`GoTo`] goes.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -19,13 +20,13 @@ pub struct Going {
     pub radius: f64,
     /// And at most this far above or below it, metres: else it came out on another floor.
     pub height: f64,
-    /// What the body turns toward on the way.
+    /// Target of the facing on the way.
     pub face: Face,
-    /// What comes of something solid in its way.
+    /// Behaviour at a solid obstacle.
     pub at_solid: AtSolid,
     /// It gives up after so long without coming nearer, seconds, over 0; in the air no patience is lost.
     pub patience: f64,
-    /// What comes of a heading of the player's own.
+    /// Behaviour while the player gives a heading.
     pub own_heading: OwnHeading,
     /// From how far a stick must be pressed for that, 0 to 1: one that rests a little aside leads nowhere.
     pub own_from: f32,
@@ -48,7 +49,7 @@ impl Default for Going {
     }
 }
 
-/// What a [`GoTo`] makes of something solid in its way.
+/// Behaviour of a [`GoTo`] at a solid obstacle.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub enum AtSolid {
@@ -58,7 +59,7 @@ pub enum AtSolid {
     Slides,
 }
 
-/// What a [`GoTo`] makes of a heading of the player's own.
+/// Behaviour of a [`GoTo`] while the player gives a heading.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub enum OwnHeading {
@@ -106,7 +107,7 @@ pub enum GoEnd {
 }
 
 impl GoEnd {
-    /// What a person would say.
+    /// Readable text.
     #[must_use]
     pub fn words(&self) -> &'static str {
         match self {
@@ -162,7 +163,7 @@ pub struct GoTo {
     nearer: f64,
     nearest: f64,
     lost: f64,
-    /// What last was in its way since then.
+    /// The last obstacle since then.
     barred: Option<Barred>,
     /// Where it has arrived, but not quite come to rest.
     settles: Option<DVec3>,
@@ -231,7 +232,7 @@ impl GoTo {
             self.end(GoEnd::Overruled);
             return own;
         }
-        // What flies or falls may be carried past, and comes back.
+        // A flight may pass the place; the character comes back.
         let flies = me.mode == Mode::Air && own_speed(me) >= STANDS;
         self.note_nearer(me, place, leads || flies);
         if leads {

@@ -2,11 +2,11 @@
 
 use glam::{DVec3, Vec2, Vec3};
 
-use crate::character::State;
 use crate::error::TickError;
 use crate::fingerprint::{Fingerprint, Fingerprinted};
 use crate::math::{direction, flatten};
 use crate::plane::Plane;
+use crate::state::State;
 use crate::tuning::{Stick, Toward, Tuning};
 
 /// Where to go and how fast: length 1 is full speed, less walks slower, more counts as 1.
@@ -33,16 +33,16 @@ pub enum Heading {
     /// the view looks.
     Plane(Vec2),
     /// To the right and ahead as seen from where it is toward a place: ahead leads there, to the side leads round it at the same distance.
-    /// What circles something that it looks at.
+    /// For circling a target in view.
     Around {
-        /// What it goes round, metres.
+        /// The place to go round, metres.
         place: DVec3,
         /// The stick.
         stick: Vec2,
     },
     /// To a place in the world, along the shortest way over the map, and no further: on foot it slows so as to stop there, inside the tick
     /// and without going past, as far as its tuning can brake; swimming and hovering it slows and comes to rest there; in the air it heads
-    /// on. Heights do not count. What is nearer than 0.1 mm is there, and stands against the wind.
+    /// on. Heights do not count. Within 0.1 mm the character has arrived, and stands against the wind.
     To {
         /// Where to, metres.
         place: DVec3,
@@ -61,7 +61,7 @@ impl Default for Heading {
 /// Nearer than this, metres, is there.
 pub(crate) const THERE: f64 = 1e-4;
 
-/// What the body turns toward.
+/// Target of the facing.
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 #[non_exhaustive]
@@ -158,7 +158,7 @@ impl Bearings {
             }
         };
         let across = wanted.abs().max_element();
-        // What is left of a stick pressed across the plane is rounding, and no way to go.
+        // A remainder of a stick across the plane is rounding.
         let wanted =
             Some(self.keeps.flat(wanted)).filter(|w| w.abs().max_element() > 1e-6 * across).unwrap_or(Vec3::ZERO);
         // Scaled down first: the length of a huge but finite vector would overflow.

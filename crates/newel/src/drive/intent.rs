@@ -1,16 +1,16 @@
-//! What the player or an AI wants in one tick.
+//! Intents: the input of a tick by a player or an AI.
 
 use glam::Vec3;
 
-use crate::character::State;
 use crate::drive::buttons::{Button, Buttons};
 use crate::drive::heading::{Bearings, Face, Heading};
 use crate::error::TickError;
 use crate::fingerprint::{Fingerprint, Fingerprinted};
 use crate::stance::Stance;
+use crate::state::State;
 use crate::tuning::Tuning;
 
-/// What the player or an AI wants this tick: levels, not events. The tick itself works out what was pressed.
+/// The wishes of a player or an AI in a tick: levels, not events. The tick itself works out what was pressed.
 ///
 /// ```
 /// use newel::{Button, Intent};
@@ -25,11 +25,11 @@ pub struct Intent {
     pub heading: Heading,
     /// Where the player looks; need not be unit length.
     pub view: Vec3,
-    /// What the body turns toward.
+    /// Target of the facing.
     pub face: Face,
     /// The buttons down as the tick begins.
     pub buttons: Buttons,
-    /// What shape it is to have, as the tick begins.
+    /// Requested stance as the tick begins.
     pub stance: Stance,
     /// True where it wants never to walk off an edge, through the whole tick: it stops at the lip, or goes along it.
     #[cfg_attr(feature = "serde", serde(default))]
@@ -47,7 +47,7 @@ pub struct Timed {
     pub change: Change,
 }
 
-/// What can change inside a tick.
+/// A change inside a tick.
 #[derive(Clone, Copy, Debug, PartialEq)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 #[non_exhaustive]

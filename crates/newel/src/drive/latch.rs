@@ -23,7 +23,7 @@ use crate::stance::Stance;
 pub struct Latch {
     heading: Heading,
     view: Vec3,
-    /// What yaw and pitch are told against: up, and the unit vector square to it that yaw 0 looks along.
+    /// The up vector of yaw and pitch: up, and the unit vector square to it that yaw 0 looks along.
     up: Vec3,
     ahead: Vec3,
     face: Face,
@@ -32,7 +32,7 @@ pub struct Latch {
     told: Buttons,
     /// Which buttons changed and changed back since then.
     tapped: Buttons,
-    /// What shape it is to have; as the last tick was told; and what it was to have in between, if that came and went since then.
+    /// Requested stance; as the last tick was told; and what it was to have in between, if that came and went since then.
     stance: Stance,
     told_stance: Stance,
     passed_stance: Option<Stance>,
@@ -109,7 +109,7 @@ impl Latch {
         self
     }
 
-    /// What the body turns toward.
+    /// Target of the facing.
     pub fn face(&mut self, face: Face) -> &mut Latch {
         self.face = face;
         self
@@ -126,7 +126,7 @@ impl Latch {
         self
     }
 
-    /// What shape it is to have in this frame, and in those after it until another is said.
+    /// Requests a stance, from this frame on.
     pub fn stance(&mut self, stance: Stance) -> &mut Latch {
         if stance != self.stance && stance == self.told_stance {
             self.passed_stance = Some(self.stance);
@@ -135,7 +135,7 @@ impl Latch {
         self
     }
 
-    /// What the next tick is to do; presses are handed out once.
+    /// The intent of the next tick; presses are handed out once.
     pub fn take(&mut self) -> Intent {
         let mut intent = Intent::new(self.heading).looking(self.view).facing(self.face);
         intent.buttons = self.told;

@@ -4,8 +4,8 @@ use glam::{DVec3, Vec2, Vec3};
 
 use super::heading::{Face, Heading};
 use super::intent::{Change, Intent, Timed};
-use crate::character::State;
 use crate::math::{angle_left, any_square_to, direction, flatten, turned_left};
+use crate::state::State;
 use crate::terrain::{Terrain, When};
 
 /// Something that can be locked onto.
@@ -61,10 +61,10 @@ impl Default for Locking {
     }
 }
 
-/// What there is to lock onto in a tick, and what may hide it.
+/// Targets of a tick, and the terrain that may hide them.
 #[derive(Clone, Copy)]
 pub struct Sights<'a> {
-    /// What can be seen through only where it is not.
+    /// Terrain that hides targets.
     pub terrain: &'a dyn Terrain,
     /// Which tick it is.
     pub when: When,
@@ -113,7 +113,7 @@ pub enum LockEnd {
 }
 
 impl LockEnd {
-    /// What a person would say.
+    /// Readable text.
     #[must_use]
     pub fn words(self) -> &'static str {
         match self {
@@ -129,7 +129,7 @@ impl LockEnd {
 const THERE: f64 = 1e-4;
 /// A view never looks nearer to straight up or down than this, radians.
 const STEEPEST: f64 = 1.55;
-/// What a ray meets this near to the target, metres, does not hide it.
+/// A hit within this distance of the target, metres, does not hide it.
 const AT_TARGET: f64 = 0.05;
 
 /// Keeps to a target: the driver for a player, or an agent, that has one in its eye.
@@ -368,7 +368,7 @@ impl Look {
             return aim;
         }
         let kept = libm::exp(-passed / ease);
-        // What a steady motion of the aim leaves behind, for each radian of it.
+        // Lag of a steadily moving aim, per radian.
         let behind = if passed > 0.0 { ease / passed * (1.0 - kept) } else { 0.0 };
         let follow = |off: f64, moved: f64| off * kept - moved * behind;
         let left = aim.left + follow(short_way(self.left - before.left), short_way(aim.left - before.left));

@@ -5,9 +5,9 @@ use glam::{DVec3, Vec3};
 use super::heading::{Face, Heading};
 use super::intent::Intent;
 use super::part_of_full;
-use crate::character::State;
 use crate::math::{any_square_to, direction, flatten, turned_left};
 use crate::outcome::Readout;
+use crate::state::State;
 
 /// How a [`Patrol`] goes.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -39,7 +39,7 @@ const LEADS_OFF: f32 = 0.3;
 /// A bound that is further off than this, metres, is not looked at; and at one that is nearer than this it turns.
 const FAR: f64 = 100.0;
 const AT_BOUND: f64 = 0.002;
-/// What comes to a bound in so many seconds is about to stop there.
+/// A character that reaches a bound within this time is about to stop, seconds.
 const STOPS: f64 = 0.3;
 /// Random ways tried for that.
 const TRIES: u32 = 8;

@@ -1,4 +1,4 @@
-//! What is made of a stick: dead zone, response, and four or eight ways.
+//! Response of a stick: dead zone, response, and four or eight ways.
 
 use glam::Vec2;
 
@@ -8,7 +8,7 @@ use crate::tuning::{Stick, Ways};
 const HALF_OF_EIGHT: f32 = 0.414_213_57;
 
 impl Stick {
-    /// What a stick pressed this far, to the right and ahead, asks for: at most one long.
+    /// Response to a stick position, right and ahead: at most one long.
     ///
     /// The dead zone and the curve work on how far it is pressed, never on each axis alone, so that they do not bend
     /// directions.

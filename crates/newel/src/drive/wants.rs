@@ -1,4 +1,4 @@
-//! What is wanted from a moment on: an intent without its changes to come.
+//! Wishes from a moment on: an intent without its changes to come.
 
 use glam::Vec3;
 
@@ -8,7 +8,7 @@ use super::intent::{Change, Intent, Timed};
 use crate::fingerprint::{Fingerprint, Fingerprinted};
 use crate::stance::Stance;
 
-/// What is wanted from a moment on.
+/// Wishes from a moment on.
 #[derive(Clone, Copy, Debug, PartialEq)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub(crate) struct Wants {
@@ -21,7 +21,7 @@ pub(crate) struct Wants {
 }
 
 impl Wants {
-    /// What an intent wants as its tick begins.
+    /// Wishes of an intent as its tick begins.
     pub fn of(intent: &Intent) -> Wants {
         let &Intent { heading, view, face, buttons, stance, guard, .. } = intent;
         Wants { heading, view, face, buttons, stance, guard }

@@ -8,7 +8,7 @@ use super::Scale;
 use crate::error::TickError;
 use crate::tuning::TuningValues;
 
-/// What changes first in a frame.
+/// The change that comes first in a frame.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
 pub enum FrameOrder {
     /// Gravity changes the velocity, and the new velocity the position.
@@ -69,7 +69,7 @@ impl Frames {
 
     /// Has a tuning jump and fall as a game whose jumps take off at `speed` pixels a frame and whose gravity takes `gravity` of that in every
     /// frame, both over 0. From a press at the start of a tick, its heights at the ends of frames are the game's to a hundredth of a pixel.
-    /// What else the jump is tuned to stays as it is.
+    /// The rest of the jump's tuning stays.
     ///
     /// # Errors
     /// [`TickError::OutOfRange`] where the feet would not rise.

@@ -94,7 +94,7 @@ impl Runner {
         Ok(Runner { inner, scale: at.scale() })
     }
 
-    /// Has the next tick obey `command` first. What it says of places and velocities is in metres: [`Scale::world`] turns pixels,
+    /// Has the next tick obey `command` first. Its places and velocities are in metres: [`Scale::world`] turns pixels,
     /// and pixels a second, into them.
     ///
     /// ```
@@ -152,7 +152,7 @@ impl Runner {
         self.inner.character.facing.x >= 0.0
     }
 
-    /// What it takes up in the stance it is in, where it is drawn now and whichever way up: for sprites and for what hits it.
+    /// The rectangle of the character as drawn now: for sprites and for what hits it.
     #[must_use]
     pub fn rect(&self, tuning: &Tuning) -> Rect {
         let state = &self.inner.character.state;

@@ -15,7 +15,7 @@ pub struct Rect {
 }
 
 impl Rect {
-    /// What a shape takes up with its feet, in a top view its middle, at a place of the picture, however it stands there: gravity's up and
+    /// The rectangle of a shape with its feet (in a top view its middle) at a place of the picture: gravity's up and
     /// the way from its feet to its head are ways in the picture, pixels to the metre.
     pub(super) fn of(shape: &Shape, feet: DVec2, [up, axis]: [DVec2; 2], scale: &Scale) -> Rect {
         let (radius, height) = (f64::from(shape.radius), f64::from(shape.height));

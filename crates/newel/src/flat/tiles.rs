@@ -9,7 +9,7 @@ use super::slab::add_line;
 use crate::fingerprint::Fingerprint;
 use crate::terrain::{Facet, Footing, Hold, Patch, Said};
 
-/// What a tile is made of.
+/// Kind of a tile.
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub enum Tile {
     /// Nothing.
@@ -46,7 +46,7 @@ pub enum TilesError {
         x: usize,
         /// Which from y 0 on, from 0.
         y: usize,
-        /// What it was given.
+        /// Given value.
         left: f32,
         /// And at its right.
         right: f32,
@@ -180,7 +180,7 @@ impl Tiles {
         if x < self.wide && y < self.tall { self.tiles[y * self.wide + x] } else { Tile::Empty }
     }
 
-    /// What a tile is made of; 0 beyond the grid.
+    /// Kind of a tile; 0 beyond the grid.
     #[must_use]
     pub fn surface(&self, x: usize, y: usize) -> u16 {
         if x < self.wide && y < self.tall { self.surfaces[y * self.wide + x] } else { 0 }
@@ -204,7 +204,7 @@ impl Tiles {
         self.print = self.print.wrapping_sub(before).wrapping_add(self.print_of(index));
     }
 
-    /// What stands for one tile.
+    /// Hash of one tile.
     fn print_of(&self, index: usize) -> u64 {
         let kind = match self.tiles[index] {
             Tile::Empty => return 0,
@@ -308,7 +308,7 @@ impl Tiles {
     }
 }
 
-/// What a facet of a tile is beside its corners.
+/// Data of a tile's facet beside its corners.
 const BLANK: Facet = Facet {
     a: Vec3::ZERO,
     b: Vec3::ZERO,

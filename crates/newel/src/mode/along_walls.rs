@@ -4,10 +4,10 @@
 use glam::DVec3;
 
 use super::trail::Trail;
-use crate::character::Mode;
 use crate::contact::arcs::Path;
 use crate::contact::closest::Feature;
 use crate::contact::point::Contact;
+use crate::phase::Mode;
 use crate::run::{MOST_TOUCHED, Run};
 use crate::support::Support;
 
@@ -24,18 +24,18 @@ pub(super) fn while_pushed_round(run: &Run<'_>, own: DVec3, span: f64) -> f64 {
     if past * span > most { span.min((most / past).max(run.dt() / 64.0)) } else { span }
 }
 
-/// What is touched and lies in the way, as if it were hit at once. `None` where all of that has been met.
+/// The next existing contact in the way, as a hit at time 0. `None` once all of them are resolved.
 ///
 /// Without it a piece of way would begin with the hair that is left to a wall, as often as the ticks have it.
 pub(super) fn touched_already(run: &mut Run<'_>, path: &Path) -> Option<Contact> {
-    // What is walked or landed on is no wall; but to whoever floats a floor is one as well.
+    // Walkable ground is no wall, except to a floating character.
     let floats = floats(run);
     let slips = run.ground.support == Support::Slipping;
     run.unmet = run.unmet.checked_sub(1)?;
     run.near.touch(run.near.shape.touching());
     let (limits, up, near) = (run.staying, run.me.up, &run.near);
     let (way, carried) = (path.at(path.span), run.carried * path.span);
-    // What is further off than a sweep ends is not touched yet: the way closes that.
+    // A sweep ends closer than this; a larger gap is closed by the next sweep.
     let close = 2.0 * near.shape.tolerance();
     // An edge that it slips off is one too, however level it is touched.
     let steep = |c: &Contact| floats || slips && c.feature != Feature::Face || !limits.walkable(c.normal, up);
@@ -86,12 +86,12 @@ pub(super) fn go(run: &mut Run<'_>, way: &Path) -> (f64, Option<Contact>) {
     let end = run.near.place;
     let (_, ended) = trail.last(run, used, |run, _| run.walls.go_on(&run.near));
     if ended == used && hit.is_some() {
-        // What was hit pushed it off them by a hair: that is no end of theirs.
+        // The new contact moved the character off the walls by the tolerance. The walls go on.
         trail.stand_at(run, end, used);
         return (used, hit);
     }
     trail.go_to(run, ended);
-    // What goes on from there may be another facet of the same wall.
+    // Another facet of the same wall may continue from there.
     run.unmet = MOST_TOUCHED;
     (ended, None)
 }

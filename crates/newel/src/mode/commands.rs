@@ -1,17 +1,17 @@
-//! What the game commands, done at the start of a tick.
+//! Commands of the game, executed at a mark.
 
 use glam::{DVec3, Vec3};
 
 use super::displace::{displace, grid_step};
 use super::transitions::{enter_by_ground, take_off};
 use super::{custom, holding, slide};
-use crate::character::{Mode, Phase};
 use crate::coarse::CoarseDirection;
 use crate::command::Command;
 use crate::error::TickError;
 use crate::launch::Launch;
 use crate::math::{direction, flatten};
 use crate::outcome::EventKind;
+use crate::phase::{Mode, Phase};
 use crate::run::Run;
 use crate::spawn::keeps_to;
 use crate::walls::Walls;
@@ -32,7 +32,7 @@ pub(crate) fn obey(run: &mut Run<'_>, commands: &[Command]) -> Result<(), TickEr
                 run.me.velocity = DVec3::ZERO;
                 run.me.phase = Phase::Plain;
                 run.in_control();
-                (run.me.coyote, run.me.buffer, run.me.flight) = (0.0, 0.0, [0.0; 2]);
+                (run.me.coyote, run.me.buffer) = (0.0, 0.0);
                 run.me.pressed = CoarseDirection::default();
                 if let Some(facing) = facing.and_then(|f| direction(flatten(f, run.me.up))) {
                     run.me.facing = facing;

@@ -5,7 +5,6 @@ use glam::{DVec3, Vec3};
 use super::mover::{self, Law, Policy};
 use super::transitions::{enter_by_ground, take_off_into};
 use super::{holding, slide, stance};
-use crate::character::{Mode, State};
 use crate::contact::arcs::Path;
 use crate::contact::point::Contact;
 use crate::contact::slide::Planes;
@@ -14,8 +13,10 @@ use crate::math::{direction, flatten};
 use crate::modifiers::Modifiers;
 use crate::motion::swing::Swing;
 use crate::outcome::{EventKind, HoldEnd};
+use crate::phase::Mode;
 use crate::run::Run;
 use crate::stance::Stance;
+use crate::state::State;
 use crate::terrain::RayHit;
 use crate::tuning::Tuning;
 
@@ -82,7 +83,7 @@ impl CustomMode for () {
     }
 }
 
-/// What comes after a piece of a game's own mode.
+/// The mode after a piece of a game's own mode.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Next {
     /// It goes on.
@@ -100,19 +101,19 @@ pub struct ModeCx<'c, 'r> {
     tether: Option<Tether>,
 }
 
-/// What keeps the middle of the character within a distance of a place.
+/// A constraint that keeps the middle of the character within a distance of a place.
 #[derive(Clone, Copy)]
 struct Tether {
     hook: DVec3,
     length: f64,
 }
 
-/// What a game's own mode ran into.
+/// A contact of a game's own mode.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Met {
     /// Unit normal of it, toward the character.
     pub normal: Vec3,
-    /// What it is made of.
+    /// The surface number of the obstacle.
     pub surface: u16,
     /// The game's own name of the body it belongs to; 0 is the world.
     pub body: u64,
@@ -137,7 +138,7 @@ impl<'r> ModeCx<'_, 'r> {
         self.run.tuning
     }
 
-    /// What the game changes for now.
+    /// The modifiers in effect.
     #[must_use]
     pub fn modifiers(&self) -> &Modifiers {
         self.run.modifiers
@@ -179,7 +180,7 @@ impl<'r> ModeCx<'_, 'r> {
         self.run.up()
     }
 
-    /// What gravity does to whatever falls here, m/s².
+    /// Acceleration of a fall here, m/s².
     #[must_use]
     pub fn gravity(&self) -> DVec3 {
         let strength = f64::from(self.run.modifiers.gravity) * f64::from(self.run.me.gravity_factor);
@@ -336,10 +337,6 @@ impl Driven {
             if used >= self.span || run.is_caught() || pieces == MOST_PIECES {
                 return used;
             }
-            if run.is_to_and_fro() {
-                // A wedged character stays in place for the rest of the piece.
-                return self.span;
-            }
             run.pass(used, self.span);
             run.begin_piece(end - run.now());
         }
@@ -360,7 +357,6 @@ impl Policy for Driven {
             let body = run.near.patch.body(contact.body).id;
             Met { normal: contact.normal, surface: contact.surface, body, velocity: contact.velocity }
         });
-        run.flip();
         run.slide_along(contact);
     }
 }
@@ -424,7 +420,7 @@ pub(super) fn begin(run: &mut Run<'_>) {
     }
     take_off_into(run, Mode::Custom);
     run.in_control();
-    // What began it is not to end it at once.
+    // The press that began the mode does not end it at once.
     run.pressed = Buttons::NONE;
     run.report(EventKind::CustomBegan);
 }
@@ -434,7 +430,7 @@ pub(super) fn advance(run: &mut Run<'_>, custom: &mut dyn CustomMode, span: f64)
     let mut cx = ModeCx::new(run, span);
     let next = custom.advance(&mut cx);
     let used = cx.used;
-    // What it does after a piece is asked where the piece would have ended, and not where somebody looks or something changes.
+    // `after` is called where a piece ends, and not where a tick reads or an intent changes.
     let is_cut = used.is_some_and(|used| used > 0.0 && run.ends_in_a_cut(used));
     if next == Next::Stay || is_cut {
         return used.unwrap_or(span);

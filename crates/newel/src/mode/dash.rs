@@ -2,9 +2,9 @@
 
 use glam::Vec3;
 
-use crate::character::{Mode, Phase};
 use crate::math::direction;
 use crate::outcome::{Ability, EventKind, Refusal};
+use crate::phase::{Mode, Phase};
 use crate::run::Run;
 use crate::tuning::{Allows, Dash};
 use crate::walls::Walls;
@@ -58,7 +58,7 @@ fn attempt(run: &Run<'_>) -> Result<(Dash, Vec3), Refusal> {
 
 fn begin(run: &mut Run<'_>, dash: &Dash, way: Vec3) {
     let flat = way.as_dvec3() * (f64::from(dash.distance) / f64::from(dash.time));
-    // What it was pressed to is met anew, and told: at whatever moment of a tick it begins.
+    // Walls in effect are resolved and reported again: at whatever moment of a tick it begins.
     run.walls = Walls::default();
     if run.me.mode == Mode::Ground {
         run.leave_foothold();

@@ -21,7 +21,7 @@ pub(super) fn displace(run: &mut Run<'_>, by: DVec3) {
     let by = run.me.keeps.flat64(by);
     let from = run.near.place;
     displace_by(run, by);
-    // What the game moves it by is no part of its own way.
+    // A displacement by the game does not count as the character's own distance.
     run.piece.place += run.near.place - from;
 }
 

@@ -2,8 +2,8 @@
 
 use super::slide;
 use super::transitions::take_off;
-use crate::character::Phase;
 use crate::outcome::{Ability, EventKind, Refusal};
+use crate::phase::Phase;
 use crate::run::Run;
 
 /// Acts on a press.
@@ -23,7 +23,7 @@ fn attempt(run: &mut Run<'_>) -> Result<(), Refusal> {
     }
     let reach = 0.5 * run.near.shape.skin();
     let stands = run.near.ground_within(&run.staying, reach).is_firm();
-    // What else it stands on carries it as before.
+    // Other ground carries as before.
     run.near.pass_one_way(true, true);
     let still_stands = run.near.ground_within(&run.staying, reach).is_firm();
     run.near.pass_one_way(false, true);

@@ -3,12 +3,12 @@
 use glam::{DVec3, Vec3};
 
 use super::transitions::reground;
-use crate::character::Mode;
 use crate::command::MOST_PULL;
 use crate::contact::closest::Feature;
 use crate::contact::point::Contact;
 use crate::math::{carried_over, direction};
 use crate::outcome::EventKind;
+use crate::phase::Mode;
 use crate::run::Run;
 use crate::support::Support;
 use crate::terrain::{Effect, Pull, Zone};
@@ -21,7 +21,7 @@ const FAINT: f64 = 1e-6;
 const PRESSING: f32 = 0.25;
 /// A turn of gravity by more than this, as a cosine, at one moment is told: on a planet it turns all the time.
 pub(super) const SUDDEN: f32 = 0.97;
-/// What clings is pulled in the air toward what is this near, in heights; first of all toward what faces up by this cosine.
+/// A clinging character in the air is pulled toward surfaces within this distance, in heights; first of all toward what faces up by this cosine.
 const REACH: f32 = 2.0;
 const UNDER: f32 = 0.2;
 
@@ -31,7 +31,7 @@ pub(super) fn sample(run: &mut Run<'_>, anew: bool) {
     if (zoned || run.me.marks.clings()) && !anew {
         return;
     }
-    // What is underfoot is looked at only where something pulls toward it.
+    // The ground underfoot matters only if gravity pulls toward it.
     let toward_it = |zone: &Zone| matches!(zone.effect, Effect::Pull(Pull::Ground(_)));
     let asks = run.me.marks.clings() || run.near.patch.zones().iter().any(toward_it);
     let down = if asks { toward_ground(run) } else { -run.up() };
@@ -119,7 +119,7 @@ fn wall_ahead(run: &mut Run<'_>) -> Option<Vec3> {
     walls.reduce(|a, b| if heading.dot(b.normal) < heading.dot(a.normal) { b } else { a }).map(|c| c.normal)
 }
 
-/// What zones make of gravity here, and the factor on that. What is not a number has no effect: the terrain's mistake must not
+/// Gravity here by the zones, and its factor. A value that is not a number has no effect: the terrain's mistake must not
 /// become the state's.
 fn pull_of_zones(run: &mut Run<'_>, ground: DVec3) -> (DVec3, f64) {
     let (middle, foot) = (run.near.middle(), pivot(run));
@@ -143,7 +143,7 @@ fn pull_of_zones(run: &mut Run<'_>, ground: DVec3) -> (DVec3, f64) {
     (pull, factor)
 }
 
-/// What stays where it is when up changes.
+/// The point that stays in place when up changes.
 fn pivot(run: &Run<'_>) -> DVec3 {
     run.near.place + (run.me.up * run.near.shape.pivot()).as_dvec3()
 }

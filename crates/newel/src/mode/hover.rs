@@ -5,7 +5,7 @@ use glam::DVec3;
 use super::mover::{self, Law, Piece, Policy};
 use super::transitions::{enter_by_ground, take_off_into};
 use super::{holding, slide};
-use crate::character::{Mode, Phase};
+use crate::activity::Activity;
 use crate::contact::arcs::Path;
 use crate::contact::point::Contact;
 use crate::contact::slide::Planes;
@@ -13,10 +13,11 @@ use crate::drive::buttons::Button;
 use crate::math::flatten64;
 use crate::motion::Ramp;
 use crate::outcome::{Ability, EventKind, Refusal};
+use crate::phase::{Mode, Phase};
 use crate::run::{HARDLY, Run};
 use crate::tuning::{Holds, Hover};
 
-/// What is off the height kept is made good in about this time, seconds.
+/// Time constant that restores the kept height, seconds.
 const SETTLES: f64 = 0.2;
 /// Nearer to the height than this, metres, is at it: what drifted to a stop stays there.
 const THERE: f64 = 1e-4;
@@ -49,7 +50,6 @@ fn begin(run: &mut Run<'_>) {
 
 /// Back onto the ground, where there is any underfoot, or into the air: in the same tick.
 pub(super) fn end(run: &mut Run<'_>) {
-    run.me.flight = [0.0; 2];
     enter_by_ground(run);
     if run.me.mode.is_on_ground() {
         let up = run.up();
@@ -66,14 +66,16 @@ pub(super) fn decide(run: &mut Run<'_>) {
     let Some(tuned) = run.tuning.values().hover.filter(|_| run.modifiers.can_hover) else { return end(run) };
     if run.on_grid {
         let climb = f64::from(tuned.climb);
-        run.me.flight[1] = wanted_rise(run, &tuned).clamp(-climb, climb) as f32;
+        let [below, _] = run.me.activity.hover();
+        let rise = wanted_rise(run, &tuned).clamp(-climb, climb) as f32;
+        run.me.activity = Activity::Hover { below, rise };
     }
 }
 
 /// How fast it is to rise, m/s.
 fn wanted_rise(run: &mut Run<'_>, tuned: &Hover) -> f64 {
     let below = match tuned.holds {
-        Holds::Height => f64::from(run.me.flight[0]),
+        Holds::Height => f64::from(run.me.activity.hover()[0]),
         Holds::Ground => {
             let over = f64::from(tuned.over);
             run.near.height_over_ground(over * LOOKS).map_or(-over, |height| over - height)
@@ -92,7 +94,11 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     let Some(tuned) = run.tuning.values().hover else { return span };
     let from = run.near.place;
     let used = mover::advance(run, &mut Hovers { tuned }, span);
-    run.me.flight[0] -= (run.near.place - from).dot(run.up()) as f32;
+    let [below, rise] = run.me.activity.hover();
+    let risen = (run.near.place - from).dot(run.up()) as f32;
+    if run.me.mode == Mode::Hover {
+        run.me.activity = Activity::Hover { below: below - risen, rise };
+    }
     used
 }
 
@@ -113,10 +119,10 @@ impl Policy for Hovers {
         run.told.acceleration_factors = factors;
         let wish = run.wish();
         let wish = run.no_further(wish, f64::from(tuned.acceleration * factors.product()));
-        let target = planes.admissible(wish + run.up() * f64::from(run.me.flight[1]));
+        let target = planes.admissible(wish + run.up() * f64::from(run.me.activity.hover()[1]));
         // Without a heading it brakes, also while it makes good its height.
-        let brakes =
-            wish == DVec3::ZERO && (run.me.flight[1] == 0.0 || flatten64(velocity, run.up()).length() > STOPPED);
+        let brakes = wish == DVec3::ZERO
+            && (run.me.activity.hover()[1] == 0.0 || flatten64(velocity, run.up()).length() > STOPPED);
         let rate = f64::from(if brakes { tuned.deceleration } else { tuned.acceleration } * factors.product());
         let ramp = Ramp::new(velocity, target, rate);
         // Along a wall that turns with the way, chasing the last hair of it gets nowhere.
@@ -132,7 +138,6 @@ impl Policy for Hovers {
 
     /// Along it.
     fn met(&mut self, run: &mut Run<'_>, contact: &Contact) {
-        run.flip();
         run.slide_along(contact);
     }
 }

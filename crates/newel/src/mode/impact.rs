@@ -2,10 +2,10 @@
 
 use glam::DVec3;
 
-use crate::character::Phase;
 use crate::contact::arcs::Path;
 use crate::contact::point::Contact;
 use crate::outcome::EventKind;
+use crate::phase::Phase;
 use crate::run::Run;
 
 /// Surfaces that face up or down by more than this are floors and ceilings, not walls.
@@ -17,14 +17,14 @@ pub(super) fn note_fall(run: &mut Run<'_>, path: &Path, used: f64) {
     let (before, rate) = (path.velocity.dot(up), path.rate.dot(up));
     let rise = path.at(used).dot(up);
     let after = before + rate * used;
-    let fallen = f64::from(run.me.flight[0]);
+    let fallen = f64::from(run.me.activity.fallen());
     let fallen = if before > 0.0 && after < 0.0 {
         // Over the top on the way: that is where the fall begins, unless it has been higher before.
         (fallen - 0.5 * before * before / -rate).max(0.0) + 0.5 * after * after / -rate
     } else {
         (fallen - rise).max(0.0)
     };
-    run.me.flight[0] = fallen as f32;
+    run.me.activity.set_fallen(fallen as f32);
 }
 
 /// It has landed, with this velocity in the world before.
@@ -33,7 +33,6 @@ pub(super) fn on_ground(run: &mut Run<'_>, velocity: DVec3, fell: f32) {
     let speed = (run.carried - velocity).dot(run.up()) as f32;
     let felt = speed * (1.0 - depth(run) / tuned.softened).max(0.0);
     let (hardness, damage, surface) = (tuned.hardness(felt), tuned.damage_at(felt), run.ground.surface);
-    run.me.flight[0] = 0.0;
     run.report_at(velocity, EventKind::Landed { speed, fell, hardness, damage, surface });
     let lasts = hardness * tuned.lasts;
     if lasts > 0.0 && tuned.slowed < 1.0 && (run.me.phase == Phase::Plain || run.staggers()) {

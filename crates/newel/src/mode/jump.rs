@@ -7,11 +7,11 @@ use super::slide;
 use super::stance;
 use super::transitions::take_off;
 use super::{holding, ledge, swim};
-use crate::character::{Mode, Phase};
 use crate::contact::point::Contact;
 use crate::drive::buttons::Button;
 use crate::math::flatten64;
 use crate::outcome::{Ability, EventKind, Off, Refusal, SlideEnd};
+use crate::phase::{Mode, Phase};
 use crate::run::Run;
 use crate::tuning::{Allows, Jump};
 
@@ -37,7 +37,7 @@ pub(super) fn press(run: &mut Run<'_>) {
 /// A press that came too early jumps as soon as there is ground.
 pub(super) fn wait(run: &mut Run<'_>) {
     if run.me.mode.is_on_ground() {
-        // Whatever stands against it may end before the press does.
+        // The obstacle to the jump may end before the press does.
         let _ = attempt(run);
     }
 }

@@ -1,4 +1,4 @@
-//! What moves the character: one folder for each mode, which says what it wants and when it ends; and what buttons ask for.
+//! Modes of movement: one folder for each mode, which says what it wants and when it ends; and what buttons ask for.
 
 mod air;
 mod along_walls;
@@ -30,8 +30,8 @@ pub(crate) use commands::obey;
 pub use custom::{CustomMode, Met, ModeCx, Next};
 pub(crate) use zones::sample;
 
-use crate::character::Mode;
 use crate::drive::buttons::{Button, Buttons};
+use crate::phase::Mode;
 use crate::run::Run;
 
 /// Acts on what is new at this moment: a press, a release, ground under a press that waits.
@@ -72,7 +72,7 @@ pub(crate) fn decide(run: &mut Run<'_>, custom: &mut dyn CustomMode) {
     if pressed.has(Button::Sprint) {
         sprint::press(run);
     }
-    // What shape it is to have: a press may have asked it to stand up.
+    // Stances: a press may have asked it to stand up.
     stance::decide(run);
     // By what it is now on, and in which shape: a jump may have ended the sprint, or a crouch.
     sprint::decide(run);

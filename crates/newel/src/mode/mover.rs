@@ -38,7 +38,7 @@ pub(super) trait Law {
     }
 }
 
-/// What a mode decides about its motion.
+/// The decisions of a mode about its motion.
 pub(super) trait Policy {
     type Law: Law;
 

@@ -11,11 +11,11 @@ use crate::shape::Form;
 
 /// It turns in steps in which its end moves by at most this part of its radius, so that nothing thin is turned past.
 const STEP: f32 = 0.5;
-/// And where there is no room for that, in steps of at least this part of it.
+/// Smallest part of that step that is tried if there is no room.
 const LEAST_STEP: f32 = 0.05;
 /// Within this sine of head down there is no shortest way up: it rolls over its side, and forward stays forward.
 const HEAD_DOWN: f32 = 0.02;
-/// What it may be moved aside to find room for a step, in parts of how far its end moves.
+/// Largest sideways correction that makes room for a step, as a part of the motion of its end.
 const ASIDE: f32 = 2.0;
 
 /// Turns the body upright as far as it turns from one moment of the grid to the next, or as far as there is room.

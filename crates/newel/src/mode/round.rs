@@ -16,7 +16,7 @@ use crate::run::{MOST_TOUCHED, Run};
 /// How much further on the normal is asked, and how long a piece of way round a corner is at most, in parts of the radius.
 const AHEAD: f64 = 0.01;
 const SHORT: f64 = 1.0 / 48.0;
-/// What turns by less than this, or more, over the radius is flat, or too sharp to tell.
+/// Bends over the radius outside this range are flat, or too sharp to measure.
 const FLAT: f64 = 1e-3;
 const SHARP: f64 = 10.0;
 /// Normals that differ by more than this are those of something else, or of a corner.
@@ -26,7 +26,7 @@ const LET_GO: f64 = 1e-3;
 /// Slower than this, m/s, there is no way to tell which way it leads.
 const SLOW: f64 = 1e-3;
 
-/// What it goes along.
+/// The contact that the motion follows.
 #[derive(Clone, Copy)]
 pub(super) enum Along {
     /// A face, or what is as flat, with this normal.
@@ -52,7 +52,7 @@ pub(super) struct Corner {
 }
 
 impl Along {
-    /// What it touches and goes along with this velocity.
+    /// The contact that a velocity follows.
     pub fn of(run: &mut Run<'_>, velocity: DVec3) -> Along {
         along_walls::over_seams(run);
         let speed = velocity.length();
@@ -60,11 +60,12 @@ impl Along {
         if speed < SLOW || run.near.patch.is_moving() {
             return Along::Other;
         }
-        let (place, radius) = (run.near.place, f64::from(run.near.shape.radius));
+        let radius = f64::from(run.near.shape.radius);
         let step = AHEAD * radius;
-        run.near.place += velocity * (step / speed);
-        let there = run.near.refreshed(&contact);
-        run.near.place = place;
+        let there = run.elsewhere(|run| {
+            run.near.place += velocity * (step / speed);
+            run.near.refreshed(&contact)
+        });
         let Some(there) = there else { return Along::Other };
         let normal = contact.normal.as_dvec3();
         let turning = (there.normal.as_dvec3() - normal) / step;
@@ -118,7 +119,7 @@ impl Corner {
         short.min(third).min(fourth)
     }
 
-    /// What holds it off half way through `span` seconds.
+    /// The constraint half way through `span` seconds.
     pub fn halfway(&self, span: f64) -> Planes {
         let mut planes = Planes::default();
         planes.add_moving(self.normal_at(0.5 * span), 0.0);
@@ -136,7 +137,7 @@ impl Corner {
             return;
         };
         let along = |normal: DVec3| run.me.velocity - normal * run.me.velocity.dot(normal);
-        // What bends the way turns the velocity and adds nothing to it.
+        // The bend turns the velocity and does not change its length.
         let (before, now) = (along(self.normal), along(contact.normal.as_dvec3()));
         run.me.velocity = now * (before.length() / now.length().max(f64::MIN_POSITIVE));
         run.near.press_back(&contact);
@@ -168,8 +169,7 @@ impl Corner {
     }
 }
 
-/// The touch at the one face, edge or round that it has met, if it has met nothing else. What its axis passes through, where it is stuck
-/// in something, has no side to go along.
+/// The touch at the one face, edge or round that it has met, if it has met nothing else. An obstacle that the axis passes through has no side to follow.
 fn the_only_touch(run: &Run<'_>) -> Option<Contact> {
     let first = run.walls.iter().next().and_then(|c| run.near.refreshed(c))?;
     if first.gap <= -run.near.shape.rounding() {

@@ -7,11 +7,11 @@ use glam::DVec3;
 use super::ground::{flat_velocity, lift};
 use super::stance;
 use super::transitions::enter;
-use crate::character::{Mode, Phase};
 use crate::drive::buttons::Button;
 use crate::math::{direction, turned_left64};
 use crate::motion::Ramp;
 use crate::outcome::{Ability, EventKind, Refusal, SlideEnd};
+use crate::phase::{Mode, Phase};
 use crate::run::Run;
 use crate::stance::Stance;
 use crate::tuning::{Along, Slide};
@@ -85,7 +85,7 @@ fn attempt(run: &mut Run<'_>) -> Result<(), Refusal> {
     run.leave_foothold();
     run.me.velocity = lift(way * faster, run.ground.normal, run.me.up);
     enter(run, Mode::Slide);
-    run.me.slid = 0.0;
+    run.me.activity.set_slid(0.0);
     run.report(EventKind::SlideBegan { speed: faster as f32 });
     Ok(())
 }
@@ -105,7 +105,7 @@ pub(super) fn end_if_sliding(run: &mut Run<'_>, reason: SlideEnd) {
 /// It slides no longer: it walks on, or flies on.
 pub(super) fn end(run: &mut Run<'_>, reason: SlideEnd) {
     let speed = run.me.velocity.length() as f32;
-    let mut distance = run.me.slid;
+    let mut distance = run.me.activity.slid();
     if run.me.mode == Mode::Slide {
         distance += run.slid_in_piece() as f32;
         enter(run, Mode::Ground);
@@ -113,7 +113,7 @@ pub(super) fn end(run: &mut Run<'_>, reason: SlideEnd) {
     if run.me.phase == Phase::Slide {
         run.me.phase = Phase::Plain;
     }
-    run.me.slid = 0.0;
+    run.me.activity.set_slid(0.0);
     run.me.slide_cooldown = run.tuning.values().slide.map_or(0.0, |slide| slide.cooldown);
     run.me.asked.try_again();
     run.report(EventKind::SlideEnded { speed, distance, reason });
@@ -125,7 +125,7 @@ pub(super) fn lose(run: &mut Run<'_>) {
         return;
     }
     if run.tuning.values().slide.is_some_and(|slide| !slide.air) {
-        run.me.slid += run.slid_in_piece() as f32;
+        run.me.activity.set_slid(run.me.activity.slid() + run.slid_in_piece() as f32);
         enter(run, Mode::Air);
         run.me.phase = Phase::Slide;
     } else {
@@ -135,7 +135,7 @@ pub(super) fn lose(run: &mut Run<'_>) {
 
 /// Back on the ground after it flew on from a slide.
 pub(super) fn land(run: &mut Run<'_>) {
-    // What it flew is no part of how far it slid.
+    // The distance of the flight does not count as sliding.
     run.piece.place = run.near.place;
     enter(run, Mode::Slide);
     run.me.phase = Phase::Plain;

@@ -3,10 +3,10 @@
 use glam::Vec3;
 
 use super::stance;
-use crate::character::{Mode, Phase};
 use crate::drive::buttons::Button;
 use crate::factors::in_cone;
 use crate::outcome::{Ability, EventKind, Refusal};
+use crate::phase::{Mode, Phase};
 use crate::run::Run;
 use crate::tuning::Allows;
 

@@ -1,22 +1,21 @@
-//! The one gate through which a stance changes: it asks for room. What finds none waits, and is tried again at the moments of the
-//! grid, so that it rises at the same moment at every tick rate.
+//! The one gate through which a stance changes: it asks for room. Without room a change waits for the next grid moment, so that it happens at the same moment at every tick rate.
 
 use glam::DVec3;
 
-use crate::character::Mode;
 use crate::contact::point::Contact;
 use crate::math::direction;
 use crate::outcome::{Ability, EventKind, Refusal};
+use crate::phase::Mode;
 use crate::run::Run;
 use crate::shape::{Form, Shape};
 use crate::stance::Stance;
 use crate::support::Support;
 use crate::tuning::{Aloft, Anchor, Rise, Submerged};
 
-/// What has to be wider finds room by moving aside, at most by this many times as much as it grows.
+/// A character that gets wider may be moved aside by at most this multiple of its growth.
 const ASIDE: f32 = 1.5;
 
-/// What leaves no room.
+/// The contact that leaves no room.
 pub(super) struct Blocked {
     /// The game's own name for the body; 0 is the world.
     body: u64,
@@ -34,7 +33,7 @@ impl Blocked {
 /// Changes the stance, if another is to be had now and there is room for it; or as far toward it as there is.
 pub(super) fn decide(run: &mut Run<'_>) {
     if run.me.mode.holds_on() {
-        // What hangs by its hands has the shape it took hold with.
+        // A character that holds on keeps the stance it took hold with.
         return;
     }
     if core::mem::take(&mut run.asked_now) && run.me.mode != Mode::Swim {
@@ -70,7 +69,7 @@ pub(super) fn stand_up(run: &mut Run<'_>) {
     run.me.asked.want(Stance::Stand);
 }
 
-/// What it is to be here and now.
+/// The wanted stance here and now.
 fn target(run: &Run<'_>) -> Stance {
     if run.is_sliding() {
         return Stance::Crouch;
@@ -125,7 +124,7 @@ pub(super) fn change(run: &mut Run<'_>, to: Stance) -> Result<(), Blocked> {
 fn change_about(run: &mut Run<'_>, to: Stance, rise: f32) -> Result<(), Blocked> {
     let (now, then) = (run.near.shape, run.tuning.shape_in(to));
     let place = run.near.place;
-    // What touches already may do so after: a change makes nothing worse.
+    // An existing contact may stay: a change makes nothing worse.
     run.near.touch(0.0);
     let deep = run.near.contacts.iter().fold(0.0, |deep: f32, c| deep.max(-c.gap));
     let allowed = deep.min(0.5 * then.skin()).max(2.0 * now.tolerance());
@@ -157,10 +156,10 @@ fn is_free(run: &mut Run<'_>, allowed: f32, aside: f32) -> Result<(), Blocked> {
     let Some(blocked) = deepest.filter(|c| c.gap < -allowed) else { return Ok(()) };
     if aside > 0.0 {
         let from = run.near.place;
-        if run.near.push_out(allowed, aside) && run.near.is_open_from(from) {
+        let moved = run.attempt(|run| (run.near.push_out(allowed, aside) && run.near.is_open_from(from)).then_some(()));
+        if moved.is_some() {
             return Ok(());
         }
-        run.near.place = from;
     }
     Err(Blocked::by(run, &blocked))
 }

@@ -4,23 +4,25 @@ use glam::DVec3;
 
 use super::ground::{flat_velocity, lift};
 use super::slide;
-use crate::character::{Mode, Phase};
+use crate::activity::Activity;
 use crate::contact::ground::Decision;
 use crate::outcome::EventKind;
+use crate::phase::{Mode, Phase};
 use crate::run::Run;
 use crate::support::Ground;
 
-/// What leads away from the ground faster than this, m/s, leaves it.
+/// A velocity away from the ground above this, m/s, leaves it.
 pub(super) const LEAVES: f64 = 1e-3;
 
 /// Into `Ground` or `Air`, by what is underfoot now.
 pub(super) fn enter_by_ground(run: &mut Run<'_>) {
     slide::interrupt(run);
     let decision = run.near.ground_within(&run.limits, 0.5 * run.near.shape.skin());
-    (run.ground, run.me.stride, run.me.flight) = (decision.ground, 0.0, [0.0; 2]);
+    run.ground = decision.ground;
     // It is in the air from now on, if at all.
     run.me.coyote = run.me.coyote.max(0.0);
     enter(run, if decision.is_firm() { Mode::Ground } else { Mode::Air });
+    run.me.activity = Activity::begin(run.me.mode, 0.0);
     if decision.is_firm() {
         run.board();
         run.me.velocity -= run.carried;
@@ -33,7 +35,7 @@ pub(super) fn reground(run: &mut Run<'_>) {
     if !decision.is_firm() {
         let support = decision.ground.support;
         lose(run);
-        // What it stood on is no longer under it: there is nothing to jump off.
+        // The old ground is no longer underfoot, so there is no coyote time.
         run.me.coyote = 0.0;
         run.report(EventKind::LeftGround { support });
         return;
@@ -45,7 +47,7 @@ pub(super) fn reground(run: &mut Run<'_>) {
     }
 }
 
-/// What moves it is `mode` from now on: the one place where that changes.
+/// Changes the mode. The only place that does.
 pub(super) fn enter(run: &mut Run<'_>, mode: Mode) {
     debug_assert!(run.me.mode == mode || run.me.mode.leads_to().contains(&mode), "{:?} to {mode:?}", run.me.mode);
     if run.me.mode == Mode::Hover && mode != Mode::Hover {
@@ -54,7 +56,13 @@ pub(super) fn enter(run: &mut Run<'_>, mode: Mode) {
     if run.me.mode == Mode::Swim && mode != Mode::Swim {
         run.report(EventKind::SwimEnded);
     }
-    run.me.mode = mode;
+    if run.me.mode != mode {
+        let is_slide = run.me.mode.is_on_ground() && mode.is_on_ground();
+        run.me.mode = mode;
+        if !is_slide {
+            run.me.activity = Activity::begin(mode, run.me.activity.slid());
+        }
+    }
 }
 
 /// Into `Air`, whatever is underfoot.
@@ -68,7 +76,8 @@ pub(super) fn take_off_into(run: &mut Run<'_>, mode: Mode) {
     enter(run, mode);
     run.me.asked.try_again();
     run.ground = Ground::default();
-    (run.me.flight, run.me.stride, run.me.coyote) = ([0.0; 2], 0.0, 0.0);
+    run.me.activity = Activity::begin(mode, run.me.activity.slid());
+    run.me.coyote = 0.0;
     match run.me.phase {
         Phase::Dash | Phase::Slide => {}
         Phase::Shaken => run.in_control(),

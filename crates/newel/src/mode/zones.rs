@@ -1,4 +1,4 @@
-//! What the place it is in does to it, at the moments of the grid: gravity, and what throws whoever comes in.
+//! Effects of the place, at the moments of the grid: gravity, and what throws whoever comes in.
 
 use glam::DVec3;
 
@@ -23,7 +23,7 @@ pub(crate) fn sample(run: &mut Run<'_>) {
     throw_who_comes_in(run);
 }
 
-/// What blows where it is: the last word is the highest zone's, and what is not a number does not blow.
+/// The wind here: the last word is the highest zone's, and what is not a number does not blow.
 fn feel_the_wind(run: &mut Run<'_>) {
     let (middle, now) = (run.near.middle(), run.now());
     let mut wind = DVec3::ZERO;

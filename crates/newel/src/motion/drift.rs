@@ -52,7 +52,7 @@ impl Drift {
         let time = match self.drag > 0.0 {
             true => {
                 let to = self.to.dot(way);
-                // What is left of it then, as a part of what is left now.
+                // The remaining part then, relative to now.
                 let left = (speed - to) / (now - to);
                 if left > 0.0 && left < 1.0 { -libm::log(left) / self.drag } else { f64::INFINITY }
             }

@@ -11,7 +11,7 @@ pub(crate) struct Leap {
     pub gravity: f64,
     /// Below this speed along up gravity is less, m/s.
     pub hang_speed: f64,
-    /// What gravity is multiplied by there.
+    /// Factor on gravity there.
     pub hang_gravity: f64,
 }
 

@@ -1,5 +1,6 @@
 //! Closed-form movement: how a velocity gets to where it is wanted.
 
+mod bend;
 mod bob;
 mod drift;
 mod leap;
@@ -8,6 +9,7 @@ pub(crate) mod resisted;
 mod stage;
 pub(crate) mod swing;
 
+pub(crate) use bend::Bend;
 pub(crate) use bob::Bob;
 pub(crate) use drift::Drift;
 pub(crate) use leap::Leap;

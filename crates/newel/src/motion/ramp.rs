@@ -35,7 +35,7 @@ impl Ramp {
     pub fn new(from: DVec3, to: DVec3, rate: f64) -> Ramp {
         let apart = to - from;
         let length = apart.length();
-        // What is closer than this is there: against walls, smaller differences are rounding and no motion.
+        // A velocity closer than this has arrived: against walls, smaller differences are rounding and no motion.
         if length <= THERE || rate.is_infinite() {
             return Ramp::hold(to);
         }

@@ -37,7 +37,7 @@ pub(crate) fn against(wind: DVec3, drag: f64, ramp: &Ramp, strength: f64) -> Ste
         }
         false => (from, strength),
     };
-    // What it is strong enough to hold.
+    // The velocity that the steering can hold.
     let (against, most) = (wanted - wind, strength / drag);
     let to = if against.length() > most { wind + against * (most / against.length()) } else { wanted };
     let length = (to - from).length();
@@ -58,7 +58,7 @@ pub(crate) fn against(wind: DVec3, drag: f64, ramp: &Ramp, strength: f64) -> Ste
 mod tests {
     use super::*;
 
-    /// What a hundred thousand small steps a second make of it, written without a thought for the formulas.
+    /// The same by a hundred thousand small steps a second, without the formulas.
     fn stepped(from: DVec3, to: DVec3, wind: DVec3, drag: f64, strength: f64, time: f64) -> DVec3 {
         let (step, mut v) = (1e-5, from);
         for _ in 0..(time / step).round() as u32 {

@@ -14,7 +14,7 @@ pub(crate) struct Rates {
     pub ease: Option<f64>,
 }
 
-/// What is this much faster than wanted, as a part, is too fast; less is rounding.
+/// A speed above the wish by this part is too fast; less is rounding.
 const HAIR: f64 = 1e-6;
 
 impl Rates {

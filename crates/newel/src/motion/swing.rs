@@ -23,7 +23,7 @@ impl Swing {
         Swing { out, velocity: square(velocity) + square(rate) * (0.5 * span), rate, span }
     }
 
-    /// What keeps it on its circle, m/s².
+    /// Centripetal acceleration, m/s².
     pub fn inward(&self) -> DVec3 {
         self.out * (-self.velocity.length_squared() / self.out.length_squared())
     }

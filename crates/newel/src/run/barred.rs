@@ -1,14 +1,14 @@
-//! What keeps it from going where it wants, for the readout.
+//! Obstacles to the wish, for the readout.
 
 use super::Run;
 use crate::contact::point::Contact;
 use crate::outcome::Barred;
 
-/// What leans against the way by less than this does not bar it: it only leads along.
+/// A contact that opposes the way by less than this is no obstacle: it only leads along.
 const LEADS_ALONG: f32 = 0.05;
 
 impl Run<'_> {
-    /// What it presses against, of all that it touches what is most in its way; or the edge that it will not walk over.
+    /// The contact that opposes the wish most; or the edge that it will not walk over.
     pub fn barred(&self) -> Option<Barred> {
         let at_edge = self.held_at == Some(self.near.place);
         if !at_edge && self.walls.iter().next().is_none() {

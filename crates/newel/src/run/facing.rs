@@ -1,8 +1,8 @@
 //! Turning the body: the short way, at a rate or eased, never past where it is to look.
 
-use crate::character::Mode;
 use crate::drive::heading::Bearings;
 use crate::math::{angle_left, direction, flatten, turned_left};
+use crate::phase::Mode;
 use crate::run::Run;
 
 /// An eased turn with less than this to go, radians, is done.

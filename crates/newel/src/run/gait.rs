@@ -2,9 +2,9 @@
 
 use glam::{DVec3, Vec3};
 
-use crate::character::Mode;
 use crate::math::flatten64;
 use crate::outcome::{Event, EventKind};
+use crate::phase::Mode;
 use crate::run::Run;
 use crate::run::piece::PieceStart;
 
@@ -21,6 +21,7 @@ impl Run<'_> {
             speed: self.me.velocity.length(),
             on_ground: self.me.mode == Mode::Ground,
             carried: self.carried,
+            ground: self.ground,
             coyote: self.me.coyote,
             phase_left: self.me.phase_left,
             slide_cooldown: self.me.slide_cooldown,
@@ -67,7 +68,7 @@ impl Run<'_> {
         let time = self.start_clock + self.now() + after;
         let kind = EventKind::Footstep { first, surface: self.ground.surface };
         let event = Event { time, place, velocity: self.me.velocity + self.carried, kind };
-        // What ended the piece was told before: in order of time all the same.
+        // The event that ended the piece came first: in order of time all the same.
         let before = self.events.iter().rposition(|e| e.time <= time).map_or(0, |i| i + 1);
         self.events.insert(before, event);
     }

@@ -19,7 +19,6 @@ pub(crate) mod water;
 
 use glam::{DVec3, Vec3};
 
-use crate::character::{Mode, Phase, State};
 use crate::contact::point::Contact;
 use crate::contact::slide::Planes;
 use crate::contact::surroundings::Surroundings;
@@ -28,20 +27,22 @@ use crate::drive::heading::{Face, Heading};
 use crate::drive::intent::{Change, Intent, Timed};
 use crate::explain::Seen;
 use crate::factors::depends_on_facing;
-use crate::law::{Law, Laws};
+use crate::law::Laws;
 use crate::limits::Limits;
 use crate::modifiers::{MOST_SPEED, Modifiers, within_most_speed};
 use crate::outcome::{Event, EventKind, Telling};
+use crate::phase::{Mode, Phase};
 use crate::run::piece::PieceStart;
 use crate::run::sensing::Stretch;
 pub(crate) use crate::run::trial::Before;
+use crate::state::State;
 use crate::support::{Ground, Underfoot};
 use crate::terrain::Body;
 use crate::tuning::Tuning;
 use crate::walls::Walls;
 use crate::workspace::Lists;
 
-/// What varies with place is sampled this often, seconds of the character's own clock, at every tick rate.
+/// Sampling interval of everything that varies with place, seconds of the character's clock.
 pub(crate) const GRID: f64 = 1.0 / 120.0;
 
 /// Moments closer than this, seconds, are one.
@@ -81,13 +82,13 @@ pub(crate) struct Ride {
 const MOST_FLIPS: u8 = 6;
 pub(crate) const HARDLY: f64 = 1e-4;
 
-/// What is touched already is met before the first move, this often at most: enough for any corner.
+/// Maximum number of existing contacts resolved before the first sweep: enough for any corner.
 pub(crate) const MOST_TOUCHED: u8 = 8;
 
 pub(crate) struct Run<'a> {
     pub near: Surroundings<'a>,
     pub me: State,
-    /// What it stands on, until the tick ends: then the state's is this.
+    /// The ground in this slice. The state takes it over at the end.
     pub ground: Ground,
     /// When in this tick that was found, seconds.
     pub ground_since: f64,
@@ -97,9 +98,9 @@ pub(crate) struct Run<'a> {
     pub step_met: Option<(DVec3, f64)>,
     pub tuning: &'a Tuning,
     pub modifiers: &'a Modifiers,
-    /// What is ground to land on.
+    /// Limits of ground to land on.
     pub limits: Limits,
-    /// What is ground to stay on.
+    /// Limits of ground to stay on.
     pub staying: Limits,
     /// Walls touched so far in this tick.
     pub walls: Walls,
@@ -113,7 +114,7 @@ pub(crate) struct Run<'a> {
     pub piece: PieceStart,
     /// How often what is touched already may still be met before the first move; none once all of it has been.
     pub unmet: u8,
-    /// What the readout will tell beside the state.
+    /// Readout data beside the state.
     pub told: Telling,
     /// When in this tick it was last found caught between what closes in.
     caught_at: Option<f64>,
@@ -171,6 +172,7 @@ impl<'a> Run<'a> {
         dt: f64,
     ) -> Run<'a> {
         let limits = tuning.limits_in(me.stance);
+        let me = State { activity: me.activity.of_mode(me.mode), ..me };
         let mut run = Run {
             near,
             me,
@@ -249,13 +251,13 @@ impl<'a> Run<'a> {
         };
         let reach = reach + hands * shape.radius;
         let climb = if idle { 0.0 } else { self.limits.step };
-        // What is to rise looks for room.
+        // A pending rise tests for room.
         let rises = self.me.asked.wanted() < self.me.stance;
         let height = if rises { self.tuning.shape().height } else { shape.height };
         let (low, high) = (up * -self.limits.step, up * (height + climb));
         let pad = Vec3::splat(reach);
         let across = Vec3::splat(shape.radius) - (up * shape.radius).abs();
-        // What is not upright may be any way round.
+        // A tilted character may point any way.
         let pad = if self.me.axis == up { pad } else { pad + Vec3::splat(height) };
         self.near.pass_one_way(self.me.phase == Phase::DropsThrough, false);
         self.near.gather(low.min(high) - pad - across.max(Vec3::ZERO), low.max(high) + pad + across.max(Vec3::ZERO));
@@ -349,7 +351,7 @@ impl<'a> Run<'a> {
             let next = ((self.clock() + ROUNDING) / GRID).floor() + 1.0;
             end = end.min(next * GRID - self.start_clock);
         }
-        // What rounding leaves at the end of a tick is no piece: it would sample the moment that the next tick begins at twice.
+        // A remainder from rounding is no piece: the moment at which the next slice begins would be sampled twice.
         let end = if self.dt - end < ROUNDING { self.dt } else { end };
         (end - self.now).max(0.0)
     }
@@ -362,7 +364,7 @@ impl<'a> Run<'a> {
         self.near.tell(|_| Seen::Piece { mode, velocity, ground, span });
     }
 
-    /// What it does decides which one-way floors are there for it.
+    /// Selects the one-way floors that exist for the present mode and phase.
     pub fn pass_one_way(&mut self) {
         self.near.pass_one_way(self.me.phase == Phase::DropsThrough, self.me.mode.is_on_ground());
     }
@@ -399,15 +401,6 @@ impl<'a> Run<'a> {
         self.near.set_time(self.now);
         self.note_stretch(from, self.piece.from, self.piece.velocity);
         self.count_down(used);
-    }
-
-    /// A piece of `used` seconds has ended here: as what law?
-    fn note_law(&mut self, used: f64) {
-        let swept = self.near.swept.take();
-        if used > 0.0 {
-            let (times, places) = ((self.now, self.now + used), (self.piece.from, self.near.place));
-            self.laws.add(Law::of(times, swept.as_ref(), places, self.me.velocity + self.carried));
-        }
     }
 
     /// Neither faster than anything may be, with what carries it, nor moving by a mere rounding.
@@ -523,7 +516,7 @@ impl<'a> Run<'a> {
 
     /// Records that something happened now, at this velocity in the world.
     pub fn report_at(&mut self, velocity: DVec3, kind: EventKind) {
-        // What moves it at once takes no time.
+        // A displacement takes no time.
         let time = self.start_clock + if self.displaced.is_some() { self.now } else { self.near.time() };
         self.events.push(Event { time, place: self.near.place, velocity: within_most_speed(velocity), kind });
     }

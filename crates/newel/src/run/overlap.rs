@@ -3,13 +3,13 @@
 use glam::DVec3;
 
 use super::{MOST_TOUCHED, Run};
-use crate::character::Mode;
 use crate::coarse::CoarseDirection;
 use crate::contact::point::Contact;
 use crate::outcome::EventKind;
+use crate::phase::Mode;
 use crate::walls::Walls;
 
-/// What crushes it is over against what it is pressed to by at least this, a cosine.
+/// Least cosine between a crushing contact and the opposite one.
 const AGAINST: f32 = 0.3;
 
 impl Run<'_> {
@@ -24,7 +24,7 @@ impl Run<'_> {
         span
     }
 
-    /// What is caught tries to come free at moments of the grid, each once: so it does at the same moments at every tick rate.
+    /// A crushed character tries to come free once at each grid moment: so it does at the same moments at every tick rate.
     pub fn try_to_come_free(&mut self) {
         if self.is_caught() && self.on_grid && self.caught_at != Some(self.now()) {
             (self.walls, self.unmet) = (Walls::default(), MOST_TOUCHED);
@@ -35,7 +35,7 @@ impl Run<'_> {
     /// If terrain has come to overlap the character since the last tick: out of it, the nearest way.
     pub fn clear_of_terrain(&mut self) {
         let half_skin = 0.5 * self.near.shape.skin();
-        // Who stands still asks within half a skin next: then one answer serves both.
+        // A standing character queries within half a skin next; one query serves both.
         let standing = self.me.mode == Mode::Ground && self.me.velocity == DVec3::ZERO;
         if standing {
             self.near.touch(half_skin);
@@ -50,7 +50,7 @@ impl Run<'_> {
             self.me.pressed = CoarseDirection::default();
             return;
         }
-        // What caught it goes on doing so though it has stopped.
+        // A body that caught the character still does after it has stopped.
         let (from, mover) = (self.near.place, self.near.mover_touched(self.is_caught()));
         let free = self.near.push_out(half_skin, 2.0 * self.near.shape.height);
         let way = (self.near.place - from).as_vec3();
@@ -93,7 +93,7 @@ impl Run<'_> {
         self.report(EventKind::Crushed { body: self.near.patch.body(mover.body).id, room });
     }
 
-    /// What is left between `mover` and whatever is over against it: its own size that way, less how deep it is in either.
+    /// The room between `mover` and the opposite contact: its own size that way, less how deep it is in either.
     fn room_along(&mut self, mover: &Contact) -> f32 {
         self.near.touch(0.0);
         let against = self.near.contacts.iter().filter(|c| c.normal.dot(mover.normal) < -AGAINST);

@@ -2,18 +2,18 @@
 
 use glam::{DVec3, Vec3};
 
-use crate::character::{Mode, Phase};
 use crate::drive::heading::{Bearings, Heading, THERE};
 use crate::factors::{Factors, depends_on_way, sampled_facing, way_factor};
 use crate::math::flatten64;
 use crate::modifiers::MOST_SPEED;
+use crate::phase::{Mode, Phase};
 use crate::run::{GRID, Run};
 use crate::terrain::Footing;
 
 /// So many steps of the grid from a place it is all but there.
 const CLOSE: f64 = 8.0;
 
-/// What the slope leaves of the top speed that way.
+/// The factor of the slope on the top speed in that direction.
 fn slope_factor(run: &Run<'_>, wish: DVec3) -> f32 {
     let ground = run.tuning.values().ground;
     let (normal, up) = (run.ground.normal.as_dvec3(), run.up());
@@ -83,14 +83,14 @@ impl Run<'_> {
         let (heading, blown) = (self.heading_flat(), self.blown());
         if heading == Vec3::ZERO {
             self.told.speed_factors = Factors::default();
-            // Whoever has come to a place braces there, or it would rock between the wind and the way back.
+            // At its place the character resists the wind; otherwise it would rock.
             return if self.is_there() { DVec3::ZERO } else { blown };
         }
         self.told.speed_factors = self.speed_factors(heading);
         flatten64(heading.as_dvec3(), self.up()) * self.top_speed() + blown
     }
 
-    /// Of what it wants off the ground, on the way to a place: no more than it can stop from before that, slowing by `rate`, m/s².
+    /// Limits a wish off the ground, on the way to a place: no more than it can stop from before that, slowing by `rate`, m/s².
     pub fn no_further(&self, wish: DVec3, rate: f64) -> DVec3 {
         let Heading::To { place, .. } = self.heading else { return wish };
         let left = self.me.keeps.over_map(place - self.place_sampled_from(), self.up()).length();
@@ -99,7 +99,7 @@ impl Run<'_> {
         if speed > most { wish * (most / speed) } else { wish }
     }
 
-    /// What the wind or a current adds to what it wants, m/s square to up.
+    /// Velocity that wind or current adds to the wish, m/s, horizontal.
     fn blown(&self) -> DVec3 {
         let values = self.tuning.values();
         let part = match self.me.mode {
@@ -114,7 +114,7 @@ impl Run<'_> {
         self.me.keeps.flat64(flatten64(blown, self.up()))
     }
 
-    /// What of the current a walker cannot withstand, m/s: the more of it is under water, the more has hold of it.
+    /// The part of the current that a walker cannot withstand, m/s: the more of it is under water, the more has hold of it.
     fn washed(&self) -> DVec3 {
         let current = self.me.current();
         let speed = current.length();
@@ -153,7 +153,7 @@ impl Run<'_> {
                 && !(self.me.phase.is_thrown() && self.me.control > 0.0))
     }
 
-    /// What multiplies the top speed along `wish` now.
+    /// All factors on the top speed along `wish`.
     pub fn speed_factors(&self, wish: Vec3) -> Factors {
         let (values, on_ground) = (self.tuning.values(), self.me.mode.is_on_ground());
         let sprint = values.sprint.filter(|_| self.me.marks.sprinting());
@@ -174,7 +174,7 @@ impl Run<'_> {
         }
     }
 
-    /// What multiplies every acceleration and deceleration of its own now.
+    /// All factors on the character's own acceleration and deceleration.
     pub fn acceleration_factors(&self) -> Factors {
         let (values, on_ground) = (self.tuning.values(), self.me.mode.is_on_ground());
         let sprint = values.sprint.filter(|_| self.me.marks.sprinting() && on_ground);
@@ -187,7 +187,7 @@ impl Run<'_> {
         }
     }
 
-    /// What the ground stood on makes of walking.
+    /// The footing underfoot.
     fn footing(&self) -> Footing {
         self.near.footing(self.ground.surface)
     }

@@ -1,13 +1,14 @@
-//! What a character stands on may move: it is carried along, and takes the speed with it when it leaves.
+//! Carrying by moving ground. A character that leaves it keeps the velocity.
 //!
 //! On the ground the velocity of a tick under way is the character's own, against what carries it; only in the state,
 //! in events and in the air is it the world's.
 
 use glam::{DVec3, Vec3};
 
-use crate::character::Mode;
+use crate::activity::StepOver;
 use crate::contact::arcs::Path;
 use crate::math::{direction, flatten, flatten64};
+use crate::phase::Mode;
 use crate::run::{Ride, Run};
 use crate::support::Ground;
 
@@ -24,7 +25,7 @@ impl Run<'_> {
         if !rides || id == 0 {
             return;
         }
-        // What carried it may be gone, or put elsewhere: it keeps the speed and finds no ground.
+        // The carrier may be gone or elsewhere. The character then keeps its velocity and finds no ground.
         let Some(body) = self.near.body_named(id) else { return };
         let (kept, here) = (self.me.foot.as_dvec3(), body.to_local(self.middle_of_foot()));
         if (here - kept).length() > f64::from(self.near.shape.skin()) {
@@ -50,10 +51,11 @@ impl Run<'_> {
         self.tell_step(&ground);
         self.up_was_other = false;
         if ground.body != before {
-            // What turns has carried it another way since the piece began.
+            // A turning body has carried it another way since the piece began.
             self.refresh_ride();
         }
-        (self.ground, self.me.stride) = (ground, 0.0);
+        self.ground = ground;
+        self.me.activity.set_step(StepOver::default());
         self.ground_since = self.near.time();
         if ground.body == before {
             return DVec3::ZERO;
@@ -63,7 +65,7 @@ impl Run<'_> {
         flatten64(carried - self.carried, self.up())
     }
 
-    /// Whatever is underfoot carries it from now on.
+    /// The body underfoot carries the character from now on.
     pub fn board(&mut self) {
         let id = self.ground.body;
         let body = if id == 0 { None } else { self.near.body_named(id) };
@@ -137,7 +139,7 @@ impl Run<'_> {
         }
     }
 
-    /// What stands on a turning body turns with it.
+    /// Turns the character with the body that it stands on.
     pub fn turn_with_ride(&mut self, span: f64) {
         let Some(ride) = &self.ride else { return };
         let angle = ride.body.spin.dot(self.up()) * span;
@@ -151,7 +153,7 @@ impl Run<'_> {
     /// Puts the ride into the state that the tick ends with: velocity of the world, foothold of the body.
     pub fn note_ride(&mut self) {
         self.me.foot = match &self.ride {
-            // What it stood on and still does is not rounded anew, or that would add up.
+            // A kept foothold is not rounded again, or rounding would add up.
             Some(Ride { kept: true, .. }) => self.me.foot,
             Some(Ride { foot: Some(foot), .. }) => foot.as_vec3(),
             Some(Ride { body, foot: None, .. }) => {

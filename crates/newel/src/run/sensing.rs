@@ -3,7 +3,7 @@
 use glam::DVec3;
 
 use super::Run;
-use crate::contact::surroundings::Figure;
+use crate::figure::Figure;
 use crate::outcome::{Event, EventKind};
 use crate::terrain::{Sensor, Terrain, When};
 
@@ -121,7 +121,7 @@ impl Stretch {
     }
 }
 
-/// What sensing works on: storage reused from tick to tick.
+/// Data of sensing: storage reused from tick to tick.
 #[derive(Clone, Debug, Default)]
 pub(crate) struct Sensing {
     pub stretches: Vec<Stretch>,
@@ -131,7 +131,7 @@ pub(crate) struct Sensing {
 
 impl Sensing {
     /// Tells what of the tick's way led into sensors and out of them, in order, among the events; and which it is in at the end.
-    /// Who has just come into the world comes into what it is in.
+    /// A new character enters the sensors that it is in.
     pub fn sense(&mut self, terrain: &dyn Terrain, when: When, (start, is_new): (f64, bool), events: &mut Vec<Event>) {
         self.inside.clear();
         self.found.clear();
@@ -193,7 +193,7 @@ fn follow(stretches: &[Stretch], sensor: &Sensor, (start, is_new): (f64, bool), 
             let moment =
                 |part: f64| (times[0] + (times[1] - times[0]) * part, places[0] + (places[1] - places[0]) * part);
             let at_start = found.is_some_and(|(enters, _)| enters == 0.0);
-            // Who begins the tick inside was inside, but who has just come into the world.
+            // A character that begins the tick inside was inside, unless it is new.
             let was = inside.unwrap_or(at_start && !is_new);
             if was && !at_start {
                 tell(false, stretch, times[0], places[0]);

@@ -1,9 +1,9 @@
-//! What shape it has in a tick under way, and what that allows; and where its eyes are drawn.
+//! The shape in a slice, and its abilities; and where its eyes are drawn.
 
 use super::{MOST_TOUCHED, Run};
-use crate::character::{Mode, Phase};
 use crate::limits::Limits;
 use crate::outcome::EventKind;
+use crate::phase::{Mode, Phase};
 use crate::stance::Stance;
 use crate::tuning::{Allows, LowStance};
 use crate::walls::Walls;
@@ -30,7 +30,7 @@ impl Run<'_> {
         self.tuning.low(self.me.stance)
     }
 
-    /// What its stance makes of a button.
+    /// A button, as the present stance allows it.
     pub fn allows(&self, button: fn(&LowStance) -> Allows) -> Allows {
         self.low().map_or(Allows::Yes, button)
     }
@@ -41,12 +41,12 @@ impl Run<'_> {
         self.leave_foothold();
         self.near.wear(self.tuning.shape_in(stance));
         (self.limits, self.staying) = limits(self, stance);
-        // What it is pressed to is something else to another shape: met at this moment, not when the next tick happens to begin.
+        // Contacts differ for another shape: met at this moment, not when the next tick happens to begin.
         (self.walls, self.unmet) = (Walls::default(), MOST_TOUCHED);
         self.report(EventKind::StanceChanged { from, to: stance });
     }
 
-    /// What is ground to it is something else from now on.
+    /// The limits of ground change with the stance.
     pub fn look_for_ground_anew(&mut self) {
         (self.limits, self.staying) = limits(self, self.me.stance);
     }
@@ -63,7 +63,7 @@ impl Run<'_> {
     }
 }
 
-/// What is ground to land on in a stance, and to stay on.
+/// Limits of ground to land on and to stay on, in a stance.
 pub(crate) fn limits(run: &Run<'_>, stance: Stance) -> (Limits, Limits) {
     let limits = run.tuning.limits_in(stance);
     // Seen from above there is nothing to step onto.

@@ -1,10 +1,10 @@
-//! What a slide needs to know of the tick it is in.
+//! Queries of a slide about its slice.
 
 use glam::DVec3;
 
 use super::Run;
-use crate::character::Mode;
 use crate::math::flatten64;
+use crate::phase::Mode;
 
 /// A heading this near to the way it slides, radians, is that way.
 const AHEAD: f64 = 1e-6;
@@ -38,7 +38,7 @@ impl Run<'_> {
     /// The same once the piece is over and took `used` seconds: it is counted from then on.
     pub fn count_slide(&mut self, used: f64) {
         if self.me.mode == Mode::Slide {
-            self.me.slid += self.slid_in(used) as f32;
+            self.me.activity.set_slid(self.me.activity.slid() + self.slid_in(used) as f32);
         }
         self.piece.place = self.near.place;
     }

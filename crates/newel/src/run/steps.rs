@@ -60,7 +60,7 @@ impl Run<'_> {
         (least_of > least).then(|| least_of.copysign(height) as f32)
     }
 
-    /// Where what it stands on is touched moves along with that.
+    /// Moves the contact underfoot along with its body.
     pub fn carry_ground(&mut self) {
         self.ground.point = self.carried_point();
         self.ground_since = self.near.time();

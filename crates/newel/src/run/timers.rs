@@ -1,7 +1,7 @@
-//! What runs out: coyote time, a waiting press, a dash, a pause in steering.
+//! Timers: coyote time, jump buffer, dash, pause in steering.
 
-use crate::character::Phase;
 use crate::outcome::{Ability, EventKind, Refusal};
+use crate::phase::Phase;
 use crate::run::Run;
 
 /// Less than this is over, seconds: what single precision leaves of a timer.
@@ -22,12 +22,12 @@ impl Run<'_> {
             *timer = if left > OVER { left as f32 } else { 0.0 };
             was > 0.0 && *timer == 0.0
         };
-        // What began at the end of this piece has all its time yet.
+        // A timer that began at the end of this piece keeps all its time.
         if self.me.coyote <= self.piece.coyote && !self.piece.on_ground {
             self.me.coyote -= used as f32;
         }
-        if self.me.marks.under_water() && !self.is_sliding() {
-            self.me.slid += used as f32;
+        if self.me.marks.under_water() {
+            self.me.time_under += used as f32;
         }
         down(&mut self.me.cooldown);
         if self.me.slide_cooldown <= self.piece.slide_cooldown {

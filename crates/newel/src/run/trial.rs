@@ -3,10 +3,10 @@
 use glam::DVec3;
 
 use super::{Ride, Run};
-use crate::character::State;
 use crate::limits::Limits;
 use crate::outcome::Telling;
 use crate::shape::Shape;
+use crate::state::State;
 use crate::support::Ground;
 use crate::walls::Walls;
 
@@ -84,5 +84,23 @@ impl Run<'_> {
         (self.told, self.caught_at) = (before.told, before.caught_at);
         (self.landings, self.leans, self.lost_at) = (before.landings, before.leans, before.lost_at);
         (self.lip_at, self.held_at) = (before.lip_at, before.held_at);
+    }
+
+    /// Asks a question at other places: wherever `ask` moves the character, it is put back.
+    pub fn elsewhere<T>(&mut self, ask: impl FnOnce(&mut Self) -> T) -> T {
+        let place = self.near.place;
+        let answer = ask(self);
+        self.near.place = place;
+        answer
+    }
+
+    /// Attempts a move. The character stays where it leads if that succeeds, and is put back if not.
+    pub fn attempt<T>(&mut self, attempt: impl FnOnce(&mut Self) -> Option<T>) -> Option<T> {
+        let place = self.near.place;
+        let done = attempt(self);
+        if done.is_none() {
+            self.near.place = place;
+        }
+        done
     }
 }

@@ -3,12 +3,12 @@
 use glam::{DVec3, Vec3};
 
 use super::{GRID, ROUNDING, Run};
-use crate::character::Mode;
 use crate::contact::arcs::Path;
 use crate::outcome::Wet;
+use crate::phase::Mode;
 use crate::terrain::{Effect, Swell, Water, Waves, Zone};
 
-/// What is this near to a depth, metres, is at it.
+/// A depth within this distance, metres, is reached.
 pub(crate) const AT: f64 = 1e-6;
 
 /// Water whose top is lower over the feet than its middle is deep may be stood in; what only hangs over it is not.
@@ -83,7 +83,7 @@ impl Run<'_> {
         // At a moment of the grid, until they are sampled there, they have gone on since the one before.
         let sampled = self.place_sampled.is_some_and(|then| (then - clock).abs() < ROUNDING);
         let since = if since < ROUNDING && !sampled { GRID } else { since };
-        let [lift, rate] = self.me.flight.map(f64::from);
+        let [lift, rate] = self.me.activity.wave();
         let at = self.in_axes_of(zone, self.near.place);
         let off = lift + rate * since - self.lift(zone, water, at, self.near.time());
         if off.abs() < ANOTHER { off } else { 0.0 }
@@ -99,7 +99,7 @@ impl Run<'_> {
         let carried = if zone.body == 0 { DVec3::ZERO } else { body.velocity_at(place, self.near.time()) };
         // A swimmer's is as last sampled, so that every tick rate has the same.
         let swims = self.me.mode == Mode::Swim;
-        let rises = if swims { f64::from(self.me.flight[1]) } else { self.waves_rise(&zone, water, out) };
+        let rises = if swims { self.me.activity.wave()[1] } else { self.waves_rise(&zone, water, out) };
         Waterline { depth, out, moves: carried + out * rises, zone: index }
     }
 
@@ -203,7 +203,7 @@ impl Run<'_> {
         first_time(left, speed, rate).filter(|t| *t < path.span).unwrap_or(f64::INFINITY)
     }
 
-    /// What is told of the water it is in at the tick's end.
+    /// Readout of the water at the end.
     pub fn tell_water(&mut self) {
         if self.is_far_from_water() {
             return;
@@ -216,7 +216,7 @@ impl Run<'_> {
             surface: self.near.place + self.up() * line.depth,
             normal: self.normal_of(&line),
             under: self.me.marks.under_water(),
-            time_under: self.me.time_under(),
+            time_under: self.me.time_under,
             current: self.me.current().as_vec3(),
         });
     }

@@ -5,7 +5,7 @@ use glam::{DQuat, DVec3};
 /// A piece of terrain that moves as one: where it is at the start of a tick and how it moves during it.
 ///
 /// The motion over one tick is a constant screw: it glides at `velocity` and turns at `spin` about its own place.
-/// What stands still has both at zero. A character is swept against it as it moves, pushed by it, and carried by it
+/// A static body has both at zero. A character is swept against it as it moves, pushed by it, and carried by it
 /// while it stands on it.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Body {
@@ -13,14 +13,13 @@ pub struct Body {
     pub id: u64,
     /// Its place at the start of the tick, metres.
     pub place: DVec3,
-    /// How it is turned at the start of the tick: a unit quaternion, from its own axes to the world's. What stands on
-    /// it keeps its foothold by this and by `place`.
+    /// How it is turned at the start of the tick: a unit quaternion, from its own axes to the world's. A standing character keeps its foothold relative to this and `place`.
     pub orientation: DQuat,
     /// How its place moves, metres per second.
     pub velocity: DVec3,
     /// Axis of its turning times the rate, radians per second, right-handed.
     pub spin: DVec3,
-    /// How its surface runs though it stays where it is, m/s in its own axes: a conveyor. What stands on it is taken along.
+    /// How its surface runs though it stays where it is, m/s in its own axes: a conveyor. It carries standing characters.
     pub belt: DVec3,
 }
 

@@ -1,4 +1,4 @@
-//! What is near a box, of many things that come, move and go.
+//! A loose grid that finds the bodies near a box.
 //!
 //! Each thing is a ball and lies in one cell, by its middle; cells are a few times as large as the things in them, and what is larger
 //! lies in cells as much larger (a loose grid: Ulrich, *Loose Octrees*, 2000). Nothing here has an order: whoever asks sorts.

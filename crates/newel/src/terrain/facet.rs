@@ -1,4 +1,4 @@
-//! What can be touched, as the tick sees it: facets and rounds, local to the character.
+//! Touchable geometry of a patch: facets and rounds, local to the character.
 
 use glam::Vec3;
 
@@ -20,8 +20,8 @@ pub struct Facet {
     /// The plane is where `normal · point = offset`. Kept apart from the corners because it can be worked out in
     /// double precision: a corner a kilometre away is only known to a tenth of a millimetre in single.
     pub offset: f32,
-    /// How far the corners may be off that plane, metres: rounding, or the lent normal of a sliver. What the plane
-    /// says of distances holds to within this.
+    /// How far the corners may be off that plane, metres: rounding, or the lent normal of a sliver. Distances by
+    /// the plane are exact to within this.
     pub uneven: f32,
     /// Which edges are real corners: bit 0 for a-b, bit 1 for b-c, bit 2 for c-a. An edge that a flat neighbour
     /// continues is none. For games and tools: ticks need none of it, two separating directions keep flat seams smooth.
@@ -29,7 +29,7 @@ pub struct Facet {
     /// True for a floor, level or slanted, that is passed from below and stood on from above. Here winding counts: it is stood on where its
     /// normal faces up, as up is for the character; where that faces down or aside it is passed both ways.
     pub one_way: bool,
-    /// What it is made of: the game's own number.
+    /// Surface number: the game's own number.
     pub surface: u16,
     /// Index into the patch's bodies.
     pub body: u16,
@@ -112,7 +112,7 @@ pub struct Round {
     pub b: Vec3,
     /// Radius about the segment, in metres.
     pub radius: f32,
-    /// What it is made of: the game's own number.
+    /// Surface number: the game's own number.
     pub surface: u16,
     /// Index into the patch's bodies.
     pub body: u16,

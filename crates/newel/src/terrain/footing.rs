@@ -1,6 +1,6 @@
-//! What walking is like on a surface.
+//! Footing: walking on a surface.
 
-/// What a surface makes of walking on it.
+/// Effect of a surface on walking.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Footing {
     /// On every acceleration and deceleration of one's own, 0 to 10: little on ice.
@@ -23,7 +23,7 @@ impl Footing {
     }
 }
 
-/// What is said of surfaces, for those of which something is.
+/// Properties by surface, for surfaces that have any.
 #[derive(Clone, Debug)]
 pub(crate) struct Said<T>(Vec<(u16, T)>);
 

@@ -54,7 +54,7 @@ pub enum HeightsError {
         x: usize,
         /// Which along z, from 0.
         z: usize,
-        /// What it was, metres.
+        /// Given height, metres.
         height: f32,
     },
 }

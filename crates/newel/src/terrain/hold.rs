@@ -1,6 +1,6 @@
-//! What a surface gives to hold on to.
+//! Hold: climbing on a surface.
 
-/// What a surface or a volume is to who climbs.
+/// Hold of a surface or a volume for climbing.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize), serde(rename_all = "lowercase"))]
 #[non_exhaustive]
@@ -17,7 +17,7 @@ pub enum Hold {
 }
 
 impl Hold {
-    /// What a person would call it.
+    /// Readable name.
     #[must_use]
     pub fn words(self) -> &'static str {
         match self {

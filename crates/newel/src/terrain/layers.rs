@@ -1,4 +1,4 @@
-//! Who touches what, and whom a sensor sees.
+//! Layers of touch and of sensing.
 
 /// A set of up to 32 layers.
 ///
@@ -44,7 +44,7 @@ impl Layers {
     }
 }
 
-/// Who a character is to the world, and what of it it touches.
+/// Identity of a character to the terrain, and the layers that it touches.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 pub struct Who {

@@ -1,4 +1,4 @@
-//! Whatever can be touched: the trait, what it answers with, and the triangle mesh.
+//! Terrain: the trait, what it answers with, and the triangle mesh.
 
 mod body;
 pub(crate) mod cells;
@@ -62,7 +62,7 @@ pub struct When {
     pub span: f64,
 }
 
-/// What stands for a terrain whose answers are laid down for all time: [`Terrain::timetable`].
+/// Identity of a terrain that can answer for any time: [`Terrain::timetable`].
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Timetable {
     /// The same for as long as no answer about the places asked for changes, at any moment, and another than any other terrain's.
@@ -73,7 +73,7 @@ pub struct Timetable {
 }
 
 impl Timetable {
-    /// What stands for two terrains as one.
+    /// The timetable of two terrains together.
     #[must_use]
     pub fn and(self, other: Timetable) -> Timetable {
         let apart = self.time.zip(other.time).map_or(0.0, |(a, b)| ((b - a) * 1e6).round());
@@ -97,14 +97,14 @@ impl When {
     }
 }
 
-/// Whatever a character can touch.
+/// A world that characters can touch.
 ///
 /// A game implements this over its own world, or uses [`Mesh`], [`Scene`], [`Heights`] or [`flat::Tiles`](crate::flat::Tiles); a pair of
 /// terrains, `(A, B)`, is both at once. It is asked once in an ordinary tick.
 ///
 /// # Contract
 /// - [`Terrain::gather`] adds everything that reaches into the patch's box at any moment of the stretch of time asked about; more is
-///   allowed, less is not. What moves is added where it is when that begins, with a [`Body`] that says how it moves. The stretch is the
+///   allowed, less is not. A moving part is added at its pose when that begins, with a [`Body`] that says how it moves. The stretch is the
 ///   tick, but for terrain with a [`Terrain::timetable`].
 /// - A body's motion in one tick ends where its motion in the next begins.
 /// - The same question in the same tick has the same answer. Order does not matter: the patch is sorted by
@@ -137,13 +137,13 @@ pub trait Terrain: Sync {
         self.stamp(when, within).map(|stamp| Timetable { stamp, time: None })
     }
 
-    /// What walking is like on this surface: ice, mud. As the tuning says, unless a terrain says otherwise.
+    /// The footing of a surface: ice, mud. As the tuning says, unless a terrain says otherwise.
     fn footing(&self, surface: u16) -> Footing {
         let _ = surface;
         Footing::default()
     }
 
-    /// What this surface gives to hold on to: a ladder, a climbing wall. Nothing, unless a terrain says otherwise.
+    /// The hold of a surface for climbing: a ladder, a climbing wall. Nothing, unless a terrain says otherwise.
     fn hold(&self, surface: u16) -> Hold {
         let _ = surface;
         Hold::None
@@ -195,7 +195,7 @@ pub struct RayHit {
     pub distance: f64,
     /// The facet's unit normal by its winding: not turned toward the ray.
     pub normal: Vec3,
-    /// What the facet is made of.
+    /// Surface number of the facet.
     pub surface: u16,
     /// The body it belongs to.
     pub body: u64,

@@ -1,4 +1,4 @@
-//! What was gathered for one tick, local to the character. All contact work happens in it.
+//! The geometry gathered for one slice, local to the character. All contact work happens in it.
 
 use core::cell::Cell;
 use core::ops::Range;
@@ -40,7 +40,7 @@ pub struct Patch {
     pub(crate) order: Vec<(u32, u32)>,
     /// Facets and rounds in stretches of one body each; empty while everything stands still.
     stretches: Vec<Stretch>,
-    /// What moves, where it was when the tick began.
+    /// Moving geometry at the start of the slice.
     resting_facets: Vec<Facet>,
     resting_rounds: Vec<Round>,
     posed: f64,
@@ -59,7 +59,7 @@ pub(crate) struct Stretch {
 }
 
 impl Patch {
-    /// What a terrain has between two corners, in the world, in the order that ticks see it: for planners, maps and pictures. Its origin is
+    /// The geometry of a terrain between two corners, in the world, in the order that ticks see it: for planners, maps and pictures. Its origin is
     /// the middle. Empty where a corner is not finite.
     ///
     /// ```
@@ -194,7 +194,7 @@ impl Patch {
         !self.stretches.is_empty()
     }
 
-    /// What is in it, body by body. `None` where nothing moves: then there is no need to tell bodies apart.
+    /// Its content, body by body. `None` where nothing moves: then there is no need to tell bodies apart.
     pub(crate) fn stretches(&self) -> Option<&[Stretch]> {
         self.is_moving().then_some(&self.stretches)
     }

@@ -6,8 +6,7 @@ use super::{Body, Layers};
 
 /// An upright box, in the world or on a body, that tells when a character comes in and when it goes: a pick-up, a door, a check point.
 ///
-/// A character is in one while the box about it reaches into it, by any amount. What passes through within a tick has both come in and
-/// gone, at the moments at which it did.
+/// A character is in one while the box about it reaches into it, by any amount. A character that passes through within a tick enters and leaves, at the exact moments.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Sensor {
     /// The game's own name for it.
@@ -18,7 +17,7 @@ pub struct Sensor {
     pub max: DVec3,
     /// It sees whoever is on one of these layers.
     pub sees: Layers,
-    /// What it is fixed to, and how that moves in this tick; [`Body::WORLD`] for what stands still.
+    /// The body that it is fixed to, and its motion in this tick; [`Body::WORLD`] for what stands still.
     pub body: Body,
 }
 

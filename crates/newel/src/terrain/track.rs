@@ -30,7 +30,7 @@ impl Key {
     }
 }
 
-/// What a [`Track`] does after its last key.
+/// Behaviour of a [`Track`] after its last key.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
 pub enum Ending {
     /// It stays there.

@@ -30,7 +30,7 @@ pub struct Gusts {
     pub lasts: f64,
     /// How long it takes to swell, and again to die down, seconds; at most half of `lasts` counts.
     pub swells: f64,
-    /// What is left of the wind between gusts, as a factor, 0 to 1.
+    /// Factor on the wind between gusts, 0 to 1.
     pub lull: f32,
     /// Seconds since the beginning of a gust when the tick asking begins. A [`Scene`](crate::Scene) adds its own time to that.
     pub since: f64,
@@ -60,7 +60,7 @@ impl Wind {
 }
 
 impl Gusts {
-    /// What there is of the wind `t` seconds into the tick, as a factor: it swells and dies down at a constant rate.
+    /// Factor on the wind `t` seconds into the tick: it swells and dies down at a constant rate.
     #[must_use]
     pub fn strength(&self, t: f64) -> f32 {
         let into = (self.since + t) - ((self.since + t) / self.every).floor() * self.every;

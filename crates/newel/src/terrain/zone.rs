@@ -25,7 +25,7 @@ pub struct Zone {
     pub min: DVec3,
     /// Greatest corner, metres.
     pub max: DVec3,
-    /// What it does to a character whose middle is inside.
+    /// Effect on a character whose middle is inside.
     pub effect: Effect,
     /// Where zones overlap, one of a higher priority has the last word; of equal ones that with the higher `id`.
     pub priority: i32,
@@ -36,7 +36,7 @@ pub struct Zone {
     pub body: u16,
 }
 
-/// What a [`Zone`] does.
+/// Effect of a [`Zone`].
 #[derive(Clone, Copy, Debug, PartialEq)]
 #[non_exhaustive]
 pub enum Effect {
@@ -44,7 +44,7 @@ pub enum Effect {
     Gravity(f32),
     /// Gravity pulls another way, instead of the character's own.
     Pull(Pull),
-    /// Whoever comes in is thrown, once: a jump pad. Out of range it does nothing.
+    /// Throws a character that enters, once: a jump pad. Out of range it does nothing.
     Launch(Launch),
     /// The air moves, and what the tuning gives a hold takes with it.
     Wind(Wind),
@@ -101,13 +101,13 @@ impl Zone {
     /// A zone between two opposite corners, in either order, of priority 0 with a sharp border.
     #[must_use]
     pub fn new(id: u64, one: DVec3, other: DVec3, effect: Effect) -> Zone {
-        // What is not a number stays, to be told of.
+        // A value that is not a number stays, and is reported.
         let turned = other.cmplt(one);
         let (min, max) = (DVec3::select(turned, other, one), DVec3::select(turned, one, other));
         Zone { id, min, max, effect, priority: 0, blend: 0.0, body: 0 }
     }
 
-    /// What is wrong with it, if anything: a corner that is not a number, or no volume. Such a zone has no effect.
+    /// Its problem, if any: a corner that is not a number, or no volume. Such a zone has no effect.
     #[must_use]
     pub fn fault(&self) -> Option<&'static str> {
         if self.min.is_nan() || self.max.is_nan() || self.blend.is_nan() {

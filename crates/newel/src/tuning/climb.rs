@@ -2,7 +2,7 @@
 
 use super::Size;
 
-/// What it takes to take hold, or to get onto something.
+/// Condition for taking hold, or for getting onto a ledge.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize), serde(rename_all = "lowercase"))]
 pub enum Takes {
@@ -17,7 +17,7 @@ pub enum Takes {
 #[derive(Clone, Copy, Debug, PartialEq)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize), serde(deny_unknown_fields, default))]
 pub struct Climb {
-    /// What it takes to take hold.
+    /// Condition for taking hold.
     pub takes: Takes,
     /// Top speed up, metres per second.
     pub up: f32,
@@ -81,7 +81,7 @@ impl Default for Climb {
 #[derive(Clone, Copy, Debug, PartialEq)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize), serde(deny_unknown_fields, default))]
 pub struct Ledge {
-    /// What it takes to get up or to catch it.
+    /// Condition for getting up or catching it.
     pub takes: Takes,
     /// The lowest ledge got up onto from the ground, metres over the feet; lower ones are steps, or in the way.
     pub lowest: f32,

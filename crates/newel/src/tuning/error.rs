@@ -26,7 +26,7 @@ pub enum TuningError {
         field: &'static str,
         /// The value it was given.
         value: f32,
-        /// What is wrong and what would be right, as a sentence.
+        /// The problem and the allowed values, as a sentence.
         reason: &'static str,
         /// The bound that the value breaks.
         bound: f32,

@@ -1,6 +1,6 @@
 //! How hard it comes down, and what that does.
 
-/// What a landing or a hit does: nothing up to a safe speed, and more and more up to the lethal one.
+/// Effects of a landing or a hit: nothing up to a safe speed, and more and more up to the lethal one.
 #[derive(Clone, Copy, Debug, PartialEq)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize), serde(deny_unknown_fields, default))]
 pub struct Impact {
@@ -10,7 +10,7 @@ pub struct Impact {
     pub lethal: f32,
     /// How much damage is told for each metre per second over `safe`.
     pub damage: f32,
-    /// What is left of the top speed after a landing as hard as can be, as a factor; 0 locks its input, and jumps.
+    /// Factor on the top speed after the hardest landing; 0 locks its input, and jumps.
     pub slowed: f32,
     /// For how long, seconds; less after softer ones.
     pub lasts: f32,
@@ -33,7 +33,7 @@ impl Impact {
         ((speed - self.safe) / (self.lethal - self.safe)).clamp(0.0, 1.0)
     }
 
-    /// What damage a hit at this speed does: none up to the safe speed.
+    /// Damage of a hit at this speed: none up to the safe speed.
     #[must_use]
     pub fn damage_at(&self, speed: f32) -> f32 {
         (speed - self.safe).max(0.0) * self.damage

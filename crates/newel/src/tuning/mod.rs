@@ -1,5 +1,6 @@
 //! Every number a designer sets, and what follows from it.
 
+mod choice;
 mod climb;
 mod contradictions;
 mod error;
@@ -9,11 +10,13 @@ mod impact;
 mod presets;
 mod stances;
 mod swim;
+mod tables;
 mod values;
 
+pub use choice::{CHOICES, Choice};
 pub use climb::{Climb, Ledge, Takes, Vault};
 pub use error::TuningError;
-pub use field::{CHOICES, Choice, FIELDS, Field};
+pub use field::{FIELDS, Field};
 pub use hover::{Holds, Hover};
 pub use impact::Impact;
 pub use stances::{Allows, Aloft, Along, Anchor, LowStance, Rise, Slide, Stances};
@@ -175,7 +178,7 @@ impl Tuning {
         self.stamp
     }
 
-    /// What is ground in a stance.
+    /// Limits of ground in a stance.
     pub(crate) fn limits_in(&self, stance: Stance) -> Limits {
         let Shape { radius, height, .. } = self.shape_in(stance);
         let overhang = self.values.ground.overhang * radius;

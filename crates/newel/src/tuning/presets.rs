@@ -320,7 +320,7 @@ impl Tuning {
         LIST.iter().find(|p| p.0 == name).map(|p| checked(p.2()))
     }
 
-    /// What a preset is for, in a few words.
+    /// Purpose of a preset, in a few words.
     #[must_use]
     pub fn preset_words(name: &str) -> Option<&'static str> {
         LIST.iter().find(|p| p.0 == name).map(|p| p.1)

@@ -11,7 +11,7 @@ pub enum Rise {
     Asked,
 }
 
-/// What of a character stays where it is when its shape changes in the air. On the ground the feet do.
+/// The point that stays in place when the shape changes in the air. On the ground the feet do.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize), serde(rename_all = "lowercase"))]
 pub enum Anchor {
@@ -30,13 +30,13 @@ pub enum Anchor {
 pub struct Stances {
     /// When what could not rise for want of room does so.
     pub rise: Rise,
-    /// What stays where it is when the shape changes in the air.
+    /// The point that stays in place when the shape changes in the air.
     pub anchor: Anchor,
     /// The time constant, seconds, with which the drawn eyes and shape follow the shape itself, which changes at once.
     pub ease: f32,
 }
 
-/// What a low stance makes of a button.
+/// Effect of a button in a low stance.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize), serde(rename_all = "lowercase"))]
 pub enum Allows {
@@ -45,17 +45,17 @@ pub enum Allows {
     /// It stands up instead.
     #[default]
     Stand,
-    /// What the button is for, as low as it is.
+    /// The ability of the button, in the low stance.
     Yes,
 }
 
-/// What leaving the ground makes of a low stance.
+/// Effect of leaving the ground in a low stance.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize), serde(rename_all = "lowercase"))]
 pub enum Aloft {
     /// It stands up.
     Stand,
-    /// What is low stays low; what is not cannot get so before it lands.
+    /// The character stays low; what is not cannot get so before it lands.
     #[default]
     Keep,
     /// It changes in the air as on the ground.
@@ -75,13 +75,13 @@ pub struct LowStance {
     pub eyes: f32,
     /// How much of the top speed there is, as a factor.
     pub speed: f32,
-    /// What it makes of jumping.
+    /// Effect of the jump button.
     pub jump: Allows,
-    /// What it makes of sprinting.
+    /// Effect of the sprint button.
     pub sprint: Allows,
-    /// What it makes of a dash.
+    /// Effect of the dash button.
     pub dash: Allows,
-    /// What leaving the ground makes of it.
+    /// Effect of leaving the ground.
     pub air: Aloft,
     /// True where it never walks off an edge: it stops at the lip, or goes along it.
     pub guard: bool,

@@ -1,6 +1,6 @@
 //! The table of swimming.
 
-/// What leads a swimmer up and down.
+/// Vertical control of a swimmer.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize), serde(rename_all = "lowercase"))]
 pub enum Steers {
@@ -11,7 +11,7 @@ pub enum Steers {
     View,
 }
 
-/// What shape a swimmer has whose head is under water.
+/// Stance of a swimmer with the head under water.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize), serde(rename_all = "lowercase"))]
 pub enum Submerged {
@@ -50,11 +50,11 @@ pub struct Swim {
     pub begins: f32,
     /// It walks again where it touches the ground no deeper than this, as a part of its height; less than `float`.
     pub ends: f32,
-    /// What leads it up and down.
+    /// Vertical control.
     pub steers: Steers,
     /// How far down a heading that leads it with the view has to look to dive from the surface, degrees.
     pub dive_angle: f32,
-    /// What shape it has with its head under water.
+    /// Stance with the head under water.
     pub under: Submerged,
     /// How high it leaps out of the water on a press of the jump button with its head out, metres; 0 for not at all.
     pub jump: f32,

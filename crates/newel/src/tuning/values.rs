@@ -54,7 +54,7 @@ pub struct TuningValues {
     pub impact: Impact,
     /// Turning the body.
     pub turn: Turn,
-    /// What is made of a stick.
+    /// Response of a stick.
     pub stick: Stick,
     /// Steps of the feet, and what counts as moving.
     pub gait: Gait,
@@ -119,7 +119,7 @@ pub struct OnGround {
     pub fly_off: Option<f32>,
     /// How much of the wind's speed is added to what it wants to walk, as a factor; 0 stands against any.
     pub windage: f32,
-    /// What is left of the top speed where all of it is under water, as a factor; less of it costs in proportion.
+    /// Factor on the top speed if the character is fully under water; less of it costs in proportion.
     pub wading: f32,
     /// A current this fast moves nobody who is all under water, metres per second, and what is under only in part withstands one as much
     /// faster; the rest of a stronger one takes it along.
@@ -179,7 +179,7 @@ pub struct Jump {
     pub lean: f32,
     /// Slower than this along up, metres per second, about the top of a jump, gravity is less; 0 for never.
     pub hang_speed: f32,
-    /// What gravity is multiplied by there.
+    /// Factor on gravity there.
     pub hang_gravity: f32,
     /// How far it may be moved aside, metres, to rise past the corner of something overhead; 0 for not at all.
     pub nudge: f32,
@@ -245,7 +245,7 @@ pub struct Dash {
     pub keeps: f32,
 }
 
-/// What the body turns toward.
+/// Target of the facing.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize), serde(rename_all = "lowercase"))]
 pub enum Toward {
@@ -264,7 +264,7 @@ pub enum Toward {
 #[derive(Clone, Copy, Debug, PartialEq)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize), serde(deny_unknown_fields, default))]
 pub struct Turn {
-    /// What it turns toward, unless an intent says otherwise.
+    /// Target of the facing, unless an intent overrides it.
     pub toward: Toward,
     /// How fast, degrees per second.
     pub rate: f32,
@@ -287,7 +287,7 @@ pub enum Ways {
     Eight,
 }
 
-/// What is made of a stick, in every heading that comes from one.
+/// Response of a stick, in every heading that comes from one.
 #[derive(Clone, Copy, Debug, PartialEq)]
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize), serde(deny_unknown_fields, default))]
 pub struct Stick {

@@ -6,9 +6,9 @@ use crate::common::oracle::Dice;
 use crate::common::{Walk, World};
 use newel::glam::{DVec3, Vec3};
 use newel::{
-    Before, Body, Button, Change, Character, Command, Effect, EventKind, Facet, Footing, Heading, Intent, Latch,
-    Launch, Mesh, Modifiers, Patch, Plane, RayHit, Round, Runner, Scene, SpawnError, Terrain, Tick, TickError, Timed,
-    Tuning, When, Workspace, Zone,
+    Activity, Before, Body, Button, Change, Character, Command, Effect, EventKind, Facet, Footing, Heading, Intent,
+    Latch, Launch, Mesh, Mode, Modifiers, Patch, Plane, RayHit, Round, Runner, Scene, SpawnError, Terrain, Tick,
+    TickError, Timed, Tuning, When, Workspace, Zone,
 };
 
 fn jumps_of(frame: f64, rate: f64, frames: u32, held: impl Fn(u32) -> bool) -> usize {
@@ -99,9 +99,12 @@ fn a_state_that_is_not_finite_is_refused_by_the_name_of_its_field() {
     assert_eq!(refused(|s| s.carried.z = f32::NAN), "character.carried");
     assert_eq!(refused(|s| s.foot.x = f32::NAN), "character.foot");
     assert_eq!(refused(|s| s.eyes = f32::NAN), "character.eyes");
-    assert_eq!(refused(|s| s.slid = f32::INFINITY), "character.slid");
+    assert_eq!(refused(|s| s.time_under = f32::INFINITY), "character.time_under");
     assert_eq!(refused(|s| s.slide_cooldown = f32::NAN), "character.slide_cooldown");
-    assert_eq!(refused(|s| s.flight[1] = f32::NAN), "character.flight");
+    assert_eq!(
+        refused(|s| (s.mode, s.activity) = (Mode::Air, Activity::Air { fallen: f32::NAN, slid: 0.0 })),
+        "character.activity"
+    );
     assert_eq!(refused(|s| s.keeps = Plane::new(Vec3::splat(f32::NAN))), "character.keeps");
     assert_eq!(refused(|s| s.ground.normal.x = f32::NAN), "character.ground");
 }

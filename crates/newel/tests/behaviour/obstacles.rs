@@ -76,7 +76,7 @@ fn a_step_takes_the_time_of_its_way_and_is_the_same_at_every_rate() {
 /// What happens where it stops, or turns back, a few centimetres into a step over a dome.
 fn interrupted(rate: f64, then: Intent) -> Walk {
     let mut walk = Walk::new(domes(DVec3::new(0.6, 0.0, 0.0)), slender(), [0.0, 0.0, 0.0]);
-    while walk.hero.stride == 0.0 {
+    while walk.hero.activity.step().remaining == 0.0 {
         walk.tick(1.0 / rate, Intent::toward(DVec3::X.as_vec3() * 0.1));
         assert!(walk.hero.clock < 3.0, "no step was taken");
     }
@@ -89,7 +89,11 @@ fn who_stops_in_mid_step_stands_there_to_the_bit_and_who_turns_back_comes_down()
     for rate in [60.0, 240.0, 1000.0] {
         let mut walk = interrupted(rate, Intent::default());
         let held = walk.hero.position;
-        assert!(walk.hero.stride > 0.0 && walk.hero.mode == Mode::Ground, "{rate} Hz: {:?}", walk.hero.state());
+        assert!(
+            walk.hero.activity.step().remaining > 0.0 && walk.hero.mode == Mode::Ground,
+            "{rate} Hz: {:?}",
+            walk.hero.state()
+        );
         for _ in 0..2000 {
             walk.tick(1.0 / rate, Intent::default());
             assert_eq!((walk.hero.position, walk.hero.velocity), (held, DVec3::ZERO));

@@ -151,7 +151,7 @@ fn under_a_low_ceiling_it_fits_where_a_crouch_does_and_stands_up_behind() {
                 let changes = dive.events.iter().filter(|e| matches!(e.kind, EventKind::StanceChanged { .. })).count();
                 assert_eq!(changes, 2, "{rate} Hz: {:?}", dive.events);
                 assert!(
-                    dive.hero.time_under() == 0.0
+                    dive.hero.time_under == 0.0
                         && dive.when(|k| matches!(k, EventKind::Surfaced { seconds } if *seconds > 3.0)).is_some()
                 );
             }
@@ -185,7 +185,7 @@ fn the_readout_tells_of_the_water() {
         assert!(number < 2 || (wet.current - Vec3::Z * 0.5).length() < 1e-2);
         assert_eq!(wet.under, wet.time_under > 0.0 || hero.marks.under_water());
     }
-    assert!(hero.time_under() > 3.0);
+    assert!(hero.time_under > 3.0);
 }
 
 #[test]

@@ -42,7 +42,7 @@ fn play(scene: &mut Scene, (spawn, intent): (Spawn, Intent), rate: u64, lift: DV
 #[test]
 fn a_lift_moved_far_off_cuts_nobodys_motion() {
     let mut walks = 0;
-    for seed in 0..sample(60) {
+    for seed in 0..sample(100) {
         let mut dice = Dice(seed * 7919 + 3);
         let (world, angle) = (village(&mut dice), dice.between(0.0, 6.0));
         let spawn = Spawn::at(DVec3::new(dice.between(-2.0, 2.0), 0.5, dice.between(-2.0, 2.0)));

@@ -168,7 +168,7 @@ fn it_ends_as_tuned_and_everything_is_as_before() {
         // The same place and speed, come by on foot: nothing of the slide is left in it.
         let left = State { slide_cooldown: 0.0, ..*walk.hero.state() };
         assert_eq!(
-            (left.slid, left.stance, left.mode, left.eyes),
+            (left.activity.slid(), left.stance, left.mode, left.eyes),
             (0.0, Stance::Stand, Mode::Ground, 1.8 * 0.93),
             "{name}"
         );

@@ -376,7 +376,7 @@ fn what_sinks_walks_on_the_bottom_and_pushes_off_it() {
             "{rate} Hz: {:?}",
             dive.hero.state()
         );
-        assert!(dive.hero.marks.under_water() && dive.hero.time_under() > 7.0);
+        assert!(dive.hero.marks.under_water() && dive.hero.time_under > 7.0);
         dive.until(15.0, rate, Intent::toward(Vec3::X));
         assert!(
             (dive.hero.velocity.x - 4.5 * 0.4).abs() < 1e-3,
@@ -401,7 +401,7 @@ fn without_the_table_or_switched_off_it_walks_through_what_is_deep() {
         let walker = Tuning::new(TuningValues { swim: None, ..TuningValues::default() }).unwrap();
         let mut walk = Ascent::new(basin(3.0), walker, [0.0, -3.0, 0.0]);
         walk.until(4.0, rate, Intent::toward(Vec3::X));
-        assert!(walk.hero.mode == Mode::Ground && walk.hero.time_under() > 3.9 && walk.hero.velocity.x > 1.79);
+        assert!(walk.hero.mode == Mode::Ground && walk.hero.time_under > 3.9 && walk.hero.velocity.x > 1.79);
         // Switched off in mid-water: it falls to the bottom, and swims again as soon as it may.
         let mut swim = swimmer(tuned(|_| {}), [0.0, -FLOATS, 0.0]);
         swim.scene = basin(3.0);

@@ -1,4 +1,4 @@
-//! What can follow what: the table of ARCHITECTURE.md is the code's, and every line of it happens.
+//! What can follow what: the table of docs/design/modes.md is the code's, and every line of it happens.
 
 use crate::common::World;
 use newel::glam::{DQuat, DVec3, Vec2, Vec3};
@@ -8,7 +8,7 @@ use newel::{
     Zone,
 };
 
-const TABLE: &str = include_str!("../../../../ARCHITECTURE.md");
+const TABLE: &str = include_str!("../../../../docs/design/modes.md");
 
 fn named(name: &str) -> Mode {
     let word = |mode: &Mode| format!("{mode:?}").to_lowercase() == name;
@@ -17,7 +17,8 @@ fn named(name: &str) -> Mode {
 
 /// The lines of the table: from, to.
 fn lines() -> Vec<(Mode, Mode)> {
-    let part = TABLE.split("## What can follow what").nth(1).and_then(|p| p.split("\n## ").next()).expect("the table");
+    let part =
+        TABLE.split("## Which mode can follow which").nth(1).and_then(|p| p.split("\n## ").next()).expect("the table");
     let rows =
         part.lines().filter(|l| l.starts_with("| ")).skip(2).map(|l| l.split('|').map(str::trim).collect::<Vec<_>>());
     rows.map(|cells| (named(cells[1]), named(cells[2]))).collect()

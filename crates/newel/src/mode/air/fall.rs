@@ -1,8 +1,8 @@
-//! What pulls in the air: gravity by the part of the jump, and the fastest fall.
+//! Acceleration in the air: gravity by the part of the jump, and the fastest fall.
 
 use super::wall;
-use crate::character::Phase;
 use crate::motion::Leap;
+use crate::phase::Phase;
 use crate::run::Run;
 
 /// Falls this near to the fastest, as a part of it, have reached it.
@@ -21,7 +21,7 @@ pub(super) struct Pull {
     pub slides: bool,
 }
 
-/// What pulls at this speed along up, where the air holds it with `drag` against the wind's speed along up, `updraft`.
+/// Acceleration at this vertical speed, with air of `drag` and a vertical wind of `updraft`.
 pub(super) fn pull(run: &Run<'_>, rise: f64, drag: f64, updraft: f64) -> Pull {
     let weight = f64::from(run.modifiers.gravity) * f64::from(run.me.gravity_factor);
     let slides = wall::slides(run);

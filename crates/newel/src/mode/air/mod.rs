@@ -13,13 +13,13 @@ use self::motion::Motion;
 use super::mover::{self, Piece, Policy};
 use super::transitions;
 use super::{climb, impact, swim};
-use crate::character::Phase;
 use crate::contact::arcs::Path;
 use crate::contact::ground::Decision;
 use crate::contact::point::Contact;
 use crate::contact::slide::Planes;
 use crate::math::flatten64;
 use crate::outcome::EventKind;
+use crate::phase::Phase;
 use crate::run::{MOST_TOUCHED, Run};
 use crate::support::Ground;
 use crate::walls::Walls;
@@ -159,7 +159,7 @@ fn touched(run: &mut Run<'_>, contact: &Contact) {
 }
 
 /// True where it rises from what would carry it, and by more than a step: past the rim of one it is on its way up still, and is not to lose
-/// its jump to that. What is left of a jump at its top is less than what feet step over anyway: there it lands, and runs on.
+/// its jump to that. The rest of a jump near its top is lower than a step: there it lands, and runs on.
 fn leaves(run: &Run<'_>, ground: &Ground) -> bool {
     let (body, time) = (run.near.body_named(ground.body), run.near.time());
     let moves = body.map_or(DVec3::ZERO, |body| body.velocity_at(ground.point, time));
@@ -169,9 +169,9 @@ fn leaves(run: &Run<'_>, ground: &Ground) -> bool {
 }
 
 fn touch_down(run: &mut Run<'_>, decision: &Decision) {
-    let (velocity, fell) = (run.me.velocity, run.me.flight[0]);
+    let (velocity, fell) = (run.me.velocity, run.me.activity.fallen());
     transitions::land(run, decision);
-    // What it fell along is met again: on the ground it may lead up.
+    // The walls of the fall are resolved again, because on the ground they may be steps.
     (run.walls, run.unmet) = (Walls::default(), MOST_TOUCHED);
     impact::on_ground(run, velocity, fell);
 }

@@ -22,7 +22,7 @@ const NEARLY: f64 = 0.9;
 /// How a velocity changes is told from that so soon, seconds.
 const SOON: f64 = 1e-5;
 
-/// What is this near to the velocity across that is wanted, m/s, is held.
+/// A horizontal velocity this close to the wish, m/s, is kept constant.
 const ARRIVED: f64 = 1e-3;
 
 /// How it moves for a while, but for walls: across as steered, along up as pulled.
@@ -32,7 +32,7 @@ pub(super) struct Motion {
     pub steered: Steered,
     pub pull: Pull,
     pub along: Drift,
-    /// What tips it off an edge, m/s².
+    /// Acceleration that tips the character off an edge, m/s².
     tips: DVec3,
 }
 

@@ -15,7 +15,6 @@ const HALVINGS: usize = 8;
 pub(super) fn past(run: &mut Run<'_>, contact: &Contact) -> bool {
     let Some(most) = run.tuning.values().jump.map(|jump| jump.nudge).filter(|most| *most > 0.0) else { return false };
     let up = run.me.up;
-    let from = run.near.place;
     let flat = |v: Vec3| direction(run.me.keeps.flat(flatten(v, up)));
     let away = flat(run.near.local() - contact.point);
     let along = flat(run.me.velocity.as_vec3()).or(flat(run.me.facing));
@@ -30,10 +29,8 @@ pub(super) fn past(run: &mut Run<'_>, contact: &Contact) -> bool {
             let (mut short, mut enough) = (distance - most / f32::from(STEPS), distance);
             for _ in 0..HALVINGS {
                 let middle = 0.5 * (short + enough);
-                run.near.place = from;
                 (short, enough) = if rises(run, way * middle) { (short, middle) } else { (middle, enough) };
             }
-            run.near.place = from;
             run.near.push(way * enough);
             run.report(EventKind::Nudged { distance: enough });
             return true;
@@ -42,12 +39,11 @@ pub(super) fn past(run: &mut Run<'_>, contact: &Contact) -> bool {
     false
 }
 
-/// True where there is room to go aside and a radius of room above there. Put back where it was if there is not.
+/// True where there is room to go aside and a radius of room above there. Moves nothing.
 fn rises(run: &mut Run<'_>, aside: Vec3) -> bool {
-    let from = run.near.place;
-    let open = aside != Vec3::ZERO
-        && run.near.push(aside).1.is_none()
-        && run.near.push(run.me.up * run.near.shape.radius).1.is_none();
-    run.near.place = from;
-    open
+    run.elsewhere(|run| {
+        aside != Vec3::ZERO
+            && run.near.push(aside).1.is_none()
+            && run.near.push(run.me.up * run.near.shape.radius).1.is_none()
+    })
 }

@@ -1,7 +1,7 @@
 //! Walls in the air: what is pressed against, and what is near enough to jump off.
 
-use crate::character::Phase;
 use crate::contact::point::Contact;
+use crate::phase::Phase;
 use crate::run::Run;
 
 /// A wall leans by at most this much, as the sine of the angle.

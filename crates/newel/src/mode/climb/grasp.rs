@@ -1,4 +1,4 @@
-//! What is climbed just now.
+//! The surface that is climbed at present.
 
 use glam::{DVec3, Vec3};
 
@@ -9,7 +9,7 @@ use crate::run::Run;
 use crate::terrain::Hold;
 use crate::tuning::Climb;
 
-/// What is climbed, and the frame of it.
+/// A climbed surface and its frame.
 #[derive(Clone, Copy)]
 pub(super) struct Grasp {
     pub frame: Frame,
@@ -22,10 +22,10 @@ pub(super) struct Grasp {
     contact: Option<Contact>,
 }
 
-/// What is held stays held a little further past its border than it is gone to, so that rounding lets nothing go.
+/// A hold lasts a little further past its border than the hands move, so that rounding lets nothing go.
 const TO_STAY: f32 = 2.0 * SEAM;
 
-/// What the hands can be moved to, or take, where this is touched.
+/// The hold that the hands can move to or take at this contact.
 pub(super) fn holds(run: &mut Run<'_>, tuned: &Climb, contact: &Contact) -> Option<Grip> {
     held(run, tuned, contact, SEAM)
 }
@@ -40,7 +40,7 @@ fn held(run: &mut Run<'_>, tuned: &Climb, contact: &Contact, seam: f32) -> Optio
     run.near.grip(hands, contact, SEAM, seam).or_else(|| run.near.grip(hands, contact, seam, seam))
 }
 
-/// What it holds on to now, if that is still there.
+/// The present hold, if it still exists.
 pub(super) fn current(run: &mut Run<'_>, tuned: &Climb) -> Option<Grasp> {
     let hands = run.near.hands(tuned.hands);
     if let Some((grip, out, zone)) = run.near.volume_at(hands, TO_STAY) {

@@ -9,12 +9,12 @@ pub(super) use seek::{meets, seek, takes_over, would_hold};
 use glam::DVec3;
 
 use self::grasp::Grasp;
-use super::holding::{self, Creep, Crept, Frame, creep, gives_hold, or_rest, rest_between, still};
+use super::holding::{self, Creep, Crept, Frame, creep, gives_hold, or_rest, still};
 use super::ledge;
-use crate::character::Phase;
 use crate::contact::grip::SEAM;
 use crate::contact::point::Contact;
 use crate::outcome::HoldEnd;
+use crate::phase::Phase;
 use crate::run::{HARDLY, Run};
 use crate::tuning::Climb;
 
@@ -56,9 +56,6 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
         return 0.0;
     }
     let wish = grasp.frame.along(along);
-    if run.flickers() {
-        return rest_between(run, span);
-    }
     if wish == DVec3::ZERO && run.me.velocity == DVec3::ZERO {
         let (used, met) = still(run, span);
         if let Some(contact) = met {
@@ -105,10 +102,10 @@ fn after(run: &mut Run<'_>, tuned: &Climb, grasp: &Grasp, (way, crept): (&Creep,
 
 /// Whether there is a floor a step or less below, a little out of what leans over it, to let itself down to.
 fn floor_is_near(run: &mut Run<'_>, frame: &Frame) -> bool {
-    let from = run.near.place;
-    run.near.push(frame.level_out.as_vec3() * (OUT * run.near.shape.radius));
-    let met = run.near.push(run.me.up * -run.limits.step).1;
-    run.near.place = from;
+    let met = run.elsewhere(|run| {
+        run.near.push(frame.level_out.as_vec3() * (OUT * run.near.shape.radius));
+        run.near.push(run.me.up * -run.limits.step).1
+    });
     met.is_some_and(|contact| run.limits.walkable(contact.normal, run.me.up))
 }
 
@@ -123,7 +120,7 @@ fn through_the_air(run: &mut Run<'_>, tuned: &Climb, grasp: &Grasp, way: &Creep,
     after(run, tuned, grasp, (way, &crept), span)
 }
 
-/// What of a wish, to the right and up, the hands can follow; and whether it is the top that they cannot.
+/// The part of a wish, right and up, that the hands can follow; and whether it is the top that they cannot.
 fn within_reach(run: &mut Run<'_>, tuned: &Climb, grasp: &Grasp, along: (f64, f64)) -> ((f64, f64), bool) {
     let mut reach = |way: DVec3| grasp.reaches(run, tuned, way.as_vec3() * AHEAD);
     let (right, up) = along;
@@ -143,7 +140,6 @@ fn stop_at_the_end(run: &mut Run<'_>, tuned: &Climb) {
 
 /// Something is in the way: the ground it comes down on, another side of what it climbs, or a wall.
 fn touch(run: &mut Run<'_>, tuned: &Climb, grasp: &Grasp, contact: &Contact) {
-    run.flip();
     let down = (run.me.velocity + run.carried - contact.velocity).dot(run.up()) < 0.0;
     if down && run.limits.walkable(contact.normal, run.me.up) {
         return holding::end(run, HoldEnd::Ground);

@@ -3,13 +3,13 @@
 use glam::Vec3;
 
 use super::grasp;
-use crate::character::Mode;
 use crate::contact::point::Contact;
 use crate::drive::buttons::Button;
 use crate::mode::holding::{Frame, gives_hold, is_within, press};
 use crate::mode::slide;
 use crate::mode::transitions::take_off_into;
 use crate::outcome::{EventKind, HoldEnd};
+use crate::phase::Mode;
 use crate::run::Run;
 use crate::tuning::{Climb, Takes};
 
@@ -60,13 +60,11 @@ fn take(run: &mut Run<'_>, tuned: &Climb, contact: &Contact) -> bool {
 
 /// Pressed on to what faces it like `normal` it climbs from now on, if the hands find hold there.
 fn pressed_on(run: &mut Run<'_>, tuned: &Climb, normal: Vec3) -> bool {
-    let from = run.near.place;
-    let pressed = press(run, normal, gives_hold);
-    let held = pressed.and_then(|contact| Some((contact, grasp::holds(run, tuned, &contact)?)));
-    let Some((contact, grip)) = held else {
-        run.near.place = from;
-        return false;
-    };
+    let held = run.attempt(|run| {
+        let contact = press(run, normal, gives_hold)?;
+        Some((contact, grasp::holds(run, tuned, &contact)?))
+    });
+    let Some((contact, grip)) = held else { return false };
     if run.me.mode == Mode::Ledge {
         run.report(EventKind::LedgeLeft { reason: HoldEnd::Climb });
     }
@@ -113,7 +111,7 @@ fn seek_volume(run: &mut Run<'_>, tuned: &Climb, asked: bool) -> bool {
     true
 }
 
-/// Whatever it did, it climbs from now on; true where it stood on the ground.
+/// The character climbs from now on; true where it stood on the ground.
 fn begin(run: &mut Run<'_>) -> bool {
     let stands = run.me.mode.is_on_ground();
     slide::interrupt(run);
@@ -123,7 +121,7 @@ fn begin(run: &mut Run<'_>) -> bool {
     stands
 }
 
-/// What of its velocity led into it is spent, and what of it leads down where it stands.
+/// Removes the velocity into the wall, and the downward velocity of a standing character.
 fn settle_velocity(run: &mut Run<'_>, stands: bool) {
     if let Some(frame) = Frame::on(run.ground.normal, run.up()) {
         let (right, up) = frame.parts(run.me.velocity);

@@ -1,13 +1,13 @@
 //! How fast it wants to climb, and which way.
 
 use super::grasp::Grasp;
-use crate::character::Phase;
 use crate::drive::heading::Heading;
+use crate::phase::Phase;
 use crate::run::{GRID, Run};
 use crate::terrain::Hold;
 use crate::tuning::Climb;
 
-/// What is off the middle of a ladder, or off a rung, is made good in about this time, seconds.
+/// Time constant that brings the character to the middle of a ladder or to a rung, seconds.
 const SETTLES: f64 = 0.08;
 /// Nearer than this, metres, is there.
 const THERE: f64 = 1e-4;

@@ -10,25 +10,25 @@ use crate::run::Run;
 
 /// Nearer than this, metres, nothing is left.
 const NEAR: f64 = 1e-9;
-/// What leads aside by less than this part of the speed leads there.
+/// A velocity aside of the place by less than this part of the speed counts as straight.
 const ASIDE: f64 = 1e-4;
 /// And so does what leads aside more slowly than this, m/s: else it would go round the place for ever.
 const SLOW: f64 = 5e-3;
-/// What would come by the place within this, metres, leads there.
+/// A way that passes the place within this distance, metres, counts as straight.
 const NO_MISS: f64 = 2e-4;
 /// Braking is due where the way left is longer than the way it takes by no more than this part, or metres.
 const DUE: f64 = 1e-7;
 /// It brakes at most by this much harder than it stops without input: to come to stand exactly there, also where the slope it comes down
 /// ends before the place does.
 const HARDER: f64 = 2.5;
-/// What does not go straight there turns there, if it could stop within this part of the way that is left; else it stops first.
+/// A character that does not go straight there turns there if it could stop within this part of the way left; else it stops first.
 const TURNS: f64 = 0.25;
 /// No ramp is looked at for longer than this, seconds: a piece of way is much shorter.
 const LONGEST: f64 = 10.0;
 /// Halvings that find the moment at which an eased speed is to be slowed.
 const HALVINGS: usize = 40;
 
-/// What is left of the way to where it is heading.
+/// The remaining way to the place.
 struct Left {
     /// Unit, over the map.
     way: DVec3,

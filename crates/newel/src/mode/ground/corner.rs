@@ -24,7 +24,7 @@ const FREE: f64 = 1e-4;
 const SHARP: f64 = 10.0;
 /// Normals closer than this are one.
 const SAME_WAY: f32 = 1e-4;
-/// What bends less than this over the radius of the character is flat.
+/// A bend of less than this over the radius of the character counts as flat.
 const FLAT: f64 = 1e-3;
 
 /// The corner that is pressed now.
@@ -60,10 +60,10 @@ impl Corner {
             return None;
         }
         let step = AHEAD * f64::from(run.near.shape.radius);
-        let place = run.near.place;
-        run.near.place += along * step;
-        let there = run.near.refreshed(&contact).and_then(|c| normal(run, &c));
-        run.near.place = place;
+        let there = run.elsewhere(|run| {
+            run.near.place += along * step;
+            run.near.refreshed(&contact).and_then(|c| normal(run, &c))
+        });
         let curvature = along.dot(there? - here) / step;
         let (until_flat, face) = until_a_face(run, &contact, along, here);
         let left = libm::atan2(-wish.dot(here), wish.dot(along)).min(until_flat);

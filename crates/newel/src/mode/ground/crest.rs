@@ -8,6 +8,7 @@
 use glam::DVec3;
 
 use super::footwork::{settle_down, stand_on};
+use crate::activity::CrestFlight;
 use crate::contact::arcs::Path;
 use crate::mode::trail::Trail;
 use crate::mode::transitions::lose;
@@ -17,14 +18,14 @@ use crate::run::{Before, Run};
 /// The ground has turned under the walk, whose velocity was `before`. Returns the speed with which it flies off, if it does.
 pub(super) fn turned(run: &mut Run<'_>, before: DVec3) -> Option<f64> {
     let most = f64::from(run.tuning.values().ground.fly_off.filter(|_| may_fly_off(run))?);
-    let [height, away] = run.me.flight.map(f64::from);
+    let crest = run.me.activity.crest();
+    let (height, away) = (f64::from(crest.height), f64::from(crest.speed));
     let gained = away + (before - run.me.velocity).dot(run.up());
-    run.me.flight[1] = gained as f32;
     let gravity = gravity(run);
     let top = if gravity > 0.0 { height + gained * gained / (2.0 * gravity) } else { f64::INFINITY };
-    if gained <= 0.0 && height <= 0.0 {
-        run.me.flight = [0.0; 2];
-    }
+    let is_over = gained <= 0.0 && height <= 0.0;
+    let goes_on = CrestFlight { speed: gained as f32, ..crest };
+    run.me.activity.set_crest(if is_over { CrestFlight::default() } else { goes_on });
     (gained > 0.0 && top > most).then_some(gained)
 }
 
@@ -68,17 +69,19 @@ pub(super) fn fly_off(run: &mut Run<'_>, trail: &Trail, path: &Path, used: f64, 
 
 /// The same flight, `span` seconds on: back on the ground it is no more.
 pub(super) fn fly_on(run: &mut Run<'_>, span: f64) {
-    if run.me.flight == [0.0; 2] {
+    let crest = run.me.activity.crest();
+    if crest == CrestFlight::default() {
         return;
     }
-    let [height, away] = run.me.flight.map(f64::from);
+    let (height, away) = (f64::from(crest.height), f64::from(crest.speed));
     let gravity = gravity(run);
     let (height, away) = (height + (away - 0.5 * gravity * span) * span, away - gravity * span);
-    run.me.flight = if height > 0.0 { [height as f32, away as f32] } else { [0.0; 2] };
+    let goes_on = CrestFlight { height: height as f32, speed: away as f32 };
+    run.me.activity.set_crest(if height > 0.0 { goes_on } else { CrestFlight::default() });
 }
 
 fn thrown_away(run: &Run<'_>) -> DVec3 {
-    run.up() * f64::from(run.me.flight[1].max(0.0))
+    run.up() * f64::from(run.me.activity.crest().speed.max(0.0))
 }
 
 fn gravity(run: &Run<'_>) -> f64 {

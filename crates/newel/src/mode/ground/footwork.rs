@@ -1,7 +1,8 @@
-//! What walking and stepping share: velocities laid on slopes, pieces of way, and settling onto the ground.
+//! Shared by walking and stepping: velocities laid on slopes, pieces of way, and settling onto the ground.
 
 use glam::{DVec3, Vec3};
 
+use crate::activity::StepOver;
 use crate::coarse::CoarseDirection;
 use crate::contact::arcs::Path;
 use crate::contact::ground::{Decision, Footholds};
@@ -90,24 +91,24 @@ pub(super) fn settle_down(run: &mut Run<'_>) -> Option<Decision> {
     if touching.is_firm() && touching.gap.abs() <= 2.0 * run.near.shape.tolerance() {
         return Some(touching);
     }
-    let from = run.near.place;
+    run.attempt(push_down)
+}
+
+/// Moves down until something carries, at most a step, and along leaning walls. `None`, anywhere, where nothing does.
+fn push_down(run: &mut Run<'_>) -> Option<Decision> {
     let mut down = run.me.up * -(run.staying.step + run.near.shape.skin());
     for _ in 0..MOST_LEANS {
         let (part, met) = run.near.push(down);
-        let Some(contact) = met else { break };
+        let contact = met?;
         let found = run.near.ground(&run.staying);
         if found.is_firm() {
             return Some(found);
         }
         // A wall that leans away stands under the feet as well: down along it, as long as that hardly leads aside.
-        let Some(along) = down_along(down * (1.0 - part), contact.normal, run.me.up) else { break };
-        if !run.may_lean() {
-            break;
-        }
+        let along = down_along(down * (1.0 - part), contact.normal, run.me.up).filter(|_| run.may_lean())?;
         let aside = flatten(along, run.me.up).length() / (ASIDE * run.near.shape.radius);
         down = if aside > 1.0 { along / aside } else { along };
     }
-    run.near.place = from;
     None
 }
 
@@ -120,6 +121,6 @@ fn down_along(down: Vec3, normal: Vec3, up: Vec3) -> Option<Vec3> {
 
 /// In mid-step: from here on level, with this flat velocity, until it is `ahead` metres further `into` what it met.
 pub(super) fn begin_stride(run: &mut Run<'_>, into: Vec3, ahead: f32, flat: DVec3) {
-    (run.me.striding, run.me.stride) = (CoarseDirection::from(into), ahead);
+    run.me.activity.set_step(StepOver { direction: CoarseDirection::from(into), remaining: ahead });
     (run.ground.normal, run.me.velocity) = (run.me.up, flat);
 }

@@ -9,13 +9,13 @@ use glam::DVec3;
 use super::footwork::{flat_velocity, lift, settle_down, stand_on};
 use super::walking::toward;
 use super::{Walk, arriving, losing};
-use crate::character::Mode;
 use crate::contact::arcs::Path;
 use crate::contact::ground::Decision;
 use crate::contact::slide::Planes;
 use crate::limits::Limits;
 use crate::math::{flatten64, turned_left64};
 use crate::mode::trail::Trail;
+use crate::phase::Mode;
 use crate::run::{HARDLY, Run};
 use crate::support::Support;
 
@@ -51,7 +51,7 @@ pub(super) fn applies(run: &Run<'_>) -> bool {
 /// Does `walk` with the guard on.
 pub(super) fn guarded(run: &mut Run<'_>, walk: impl FnOnce(&mut Run<'_>) -> f64) -> f64 {
     run.staying = Limits { overhang: run.limits.overhang * USED, evenly: true, ..run.staying };
-    // What was further out on a slope before the guard was on goes by the flat alone, until it is further in.
+    // A character that was further out on a slope before the guard began is judged on the flat until it is further in.
     run.staying.evenly = !is_over_an_edge(run, 1.0 + AT_IT);
     run.guarded = true;
     let used = walk(run);
@@ -285,7 +285,7 @@ fn step_to(run: &mut Run<'_>, from: DVec3, by: DVec3) -> Option<Decision> {
         run.near.push(run.me.up * rise as f32);
         free = run.near.push(by.as_vec3()).1.is_none();
     }
-    // What has no step below it is no ground, and nothing down along it need be looked for.
+    // Without a step below there is no ground, and no search down along it.
     let slips = free && run.near.ground(&run.staying).ground.support == Support::Slipping;
     if free && !slips { settle_down(run) } else { None }
 }

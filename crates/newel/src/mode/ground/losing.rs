@@ -21,7 +21,7 @@ pub(super) fn at_last_support(run: &mut Run<'_>, trail: &Trail, path: &Path, use
         }
         carries
     });
-    // What is there instead, to say why: an edge with too little on it, something steep, or nothing.
+    // The support at the lost moment is the reported reason: an overhang, a steep face, or nothing.
     trail.go_to(run, lost);
     run.near.push(run.me.up * -run.staying.step);
     let after = run.near.ground(&run.staying);

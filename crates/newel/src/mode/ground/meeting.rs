@@ -5,6 +5,7 @@ use glam::{DVec3, Vec3};
 use super::footwork::{flat_velocity, lift, main_slope};
 use super::step_up::step_up;
 use super::walking::walking;
+use crate::activity::StepOver;
 use crate::contact::point::Contact;
 use crate::mode::{climb, impact, ledge, slide};
 use crate::run::Run;
@@ -81,6 +82,7 @@ fn passes(run: &Run<'_>, contact: &Contact, flat: DVec3, slope: Vec3) -> bool {
 }
 
 fn walk_along(run: &mut Run<'_>, flat: DVec3, slope: Vec3) {
-    (run.ground.normal, run.me.stride) = (slope, 0.0);
+    run.ground.normal = slope;
+    run.me.activity.set_step(StepOver::default());
     run.me.velocity = lift(flat, slope, run.me.up);
 }

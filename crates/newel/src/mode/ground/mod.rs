@@ -48,7 +48,7 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
 
 /// The next piece of a walk or a slide.
 fn walk(run: &mut Run<'_>, span: f64) -> f64 {
-    if run.me.stride > 0.0 {
+    if run.me.activity.step().remaining > 0.0 {
         return stride::advance(run, span);
     }
     run.walls.refresh(&run.near);
@@ -89,8 +89,8 @@ fn walk(run: &mut Run<'_>, span: f64) -> f64 {
     }
 }
 
-/// What was found at the end of a piece of way is walked on from now on; returns the seconds used. A step is told where it was taken, and one
-/// onto another body ends the piece there: from there on that carries it.
+/// Takes the support at the end of a piece; returns the seconds used. A step is reported where it was taken. A step onto another body ends
+/// the piece there, because that body carries the character from there on.
 fn stand_at_the_end(run: &mut Run<'_>, walk: &Walk, trail: &Trail, (mut found, mut used): (Decision, f64)) -> f64 {
     let slips = slips_onto(run, &found);
     if slips || run.steps_to(&found.ground).is_some() {

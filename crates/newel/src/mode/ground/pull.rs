@@ -1,4 +1,4 @@
-//! What a corner leaves of a wish grows the further round it one is: the motion along it, as that pulls.
+//! Motion round a corner: the part of the wish along the corner grows with the way round it.
 //!
 //! Begun all but head-on to a post, the way round it grows as an exponential does, and with it whatever is off at its beginning. So the
 //! motion is integrated (Runge and Kutta's fourth order, 1901), and the moment at which it has caught up with what pulls it is found, not
@@ -82,7 +82,7 @@ impl Pull<'_> {
         self.step(at, late)
     }
 
-    /// What the corner leaves of the wish after `gone` metres, along it.
+    /// The part of the wish along the corner after `gone` metres.
     fn left(&self, gone: f64) -> f64 {
         let (angle, _) = self.angle(gone);
         self.wish.dot(self.corner.along) * libm::cos(angle) + self.wish.dot(self.corner.inward) * libm::sin(angle)

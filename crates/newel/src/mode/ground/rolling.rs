@@ -4,12 +4,13 @@
 //! along the surface is another: taken from the beginning alone, a crest of 18 degrees cost two millimetres more in pieces of a 15th of a
 //! second than in pieces of a thousandth.
 
-use glam::{DVec2, DVec3};
+use glam::DVec3;
 
 use super::Walk;
 use super::footwork::{lift, main_slope, settle_down};
 use crate::contact::ground::Decision;
 use crate::mode::trail::Trail;
+use crate::motion::Bend;
 use crate::run::Run;
 use crate::shape::Form;
 
@@ -55,19 +56,7 @@ pub(super) fn as_far_as_meant(
 }
 
 /// The length of a way over a surface that begins along one velocity and ends along another; `None` where the two do not meet over it.
-fn length_along(gone: DVec3, [first, last]: [DVec3; 2], up: DVec3, form: Form) -> Option<f64> {
-    // In its own plane: over the map, and up.
-    let flat = |v: DVec3| DVec2::new((v - up * v.dot(up)).length(), v.dot(up));
-    let (gone, first, last) = (flat(gone), flat(first).normalize(), flat(last).normalize());
-    let turn = first.perp_dot(last);
-    let (before, after) = (gone.perp_dot(last) / turn, first.perp_dot(gone) / turn);
-    if !(before >= 0.0 && after >= 0.0) {
-        return None;
-    }
-    if form == Form::Box {
-        return Some(before + after);
-    }
-    // An arc of this angle is as long as its tangents times this.
-    let half = 0.5 * libm::atan2(turn.abs(), first.dot(last));
-    Some((before - after).abs() + 2.0 * before.min(after) * half / libm::tan(half))
+fn length_along(gone: DVec3, ends: [DVec3; 2], up: DVec3, form: Form) -> Option<f64> {
+    let bend = Bend::between(gone, ends, up)?;
+    Some(if form == Form::Box { bend.before + bend.after } else { bend.length() })
 }

@@ -6,8 +6,8 @@ use super::footwork::settle_down;
 use super::losing::lose_ground;
 use super::meeting::meet;
 use super::stride;
-use crate::character::Mode;
 use crate::contact::arcs::Path;
+use crate::phase::Mode;
 use crate::run::Run;
 
 /// Stands for at most `span` seconds, carried along by what it stands on; returns the seconds used.
@@ -17,7 +17,7 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
 
 /// Standing still: nothing is written while the ground carries and is within half a skin of where it should be.
 fn stand(run: &mut Run<'_>, span: f64) -> f64 {
-    if run.me.stride > 0.0 && stride::is_over_something(run) {
+    if run.me.activity.step().remaining > 0.0 && stride::is_over_something(run) {
         return span;
     }
     let decision = run.near.ground_within(&run.staying, 0.5 * run.near.shape.skin());

@@ -21,10 +21,10 @@ const PROBES: [f32; 4] = [0.25, 0.5, 0.75, 1.0];
 /// And how far on a way that leads over it askew, in parts of the radius.
 const FARTHEST: f32 = 2.0;
 
-/// What less than this part of the way leads into is gone along already: more is told of by no rounding.
+/// A contact that less than this part of the way leads into is a wall already: more is told of by no rounding.
 const ALONG: f64 = 1e-4;
 
-/// What is met with less than this part of the way leading into it is gone along, not stepped over, if it is blunt.
+/// A blunt contact that less than this part of the way leads into is a wall, not a step.
 const GLANCING: f64 = 0.1;
 
 /// Takes a step over what was met, walking on along `ramp` for at most `rest` seconds more.
@@ -132,7 +132,7 @@ fn over_blunt(run: &mut Run<'_>, contact: &Contact, into: Vec3, ramp: &Ramp, res
         if run.near.push(run.me.up * -raise).1.is_some() {
             let found = run.near.ground(&run.staying);
             let rise = (run.near.place - base).dot(run.up()) as f32;
-            // What is stepped on counts, not how far the round of the foot has come up beside it.
+            // The height of the support counts, not how far the round of the foot has risen beside it.
             if found.is_firm() && found.ground.point.dot(run.up()) <= highest {
                 run.near.place = base;
                 let flat = ramp.start() * kept(run, rise);
@@ -168,7 +168,7 @@ fn roll_on(
     let lifted = run.near.place;
     run.near.push(up * -raise);
     let mut found = settle_down(run)?;
-    // What leads aside on the way down leads back to where it came from.
+    // A way down that leads aside leads back to the start.
     if flatten((run.near.place - lifted).as_vec3(), up).length() > run.near.shape.touching() {
         return None;
     }
@@ -218,9 +218,8 @@ fn forward(run: &mut Run<'_>, slope: Vec3, ramp: &Ramp, span: f64) -> f64 {
 /// True where there is room to go on over what was met, a step height up: then it is no wall.
 fn may_be_stepped_over(run: &mut Run<'_>, contact: &Contact) -> bool {
     let Some(into) = direction(flatten(-contact.normal, run.me.up)) else { return false };
-    let here = run.near.place;
-    run.near.push(run.me.up * run.staying.step);
-    let free = run.near.push(into * (PROBES[0] * run.near.shape.radius)).1.is_none();
-    run.near.place = here;
-    free
+    run.elsewhere(|run| {
+        run.near.push(run.me.up * run.staying.step);
+        run.near.push(into * (PROBES[0] * run.near.shape.radius)).1.is_none()
+    })
 }

@@ -10,6 +10,7 @@ use super::footwork::{follow, piece, settle_down, stand_on};
 use super::losing::lose_ground;
 use super::step_up::most_rise;
 use super::walking::walking;
+use crate::activity::StepOver;
 use crate::mode::along_walls::touched_already;
 use crate::motion::Ramp;
 use crate::run::{HARDLY, Run};
@@ -26,7 +27,8 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     let raise = if most > 0.0 { run.near.push(up * most).0 * most } else { 0.0 };
     run.walls.refresh(&run.near);
     let ramp = walking(run);
-    let along = run.me.striding.direction().as_dvec3();
+    let step = run.me.activity.step();
+    let along = step.direction.direction().as_dvec3();
     let going = if ramp.start() == DVec3::ZERO { ramp.at(span) } else { ramp.start() };
     if going.dot(along).abs() <= LEAST_ALONG * going.length() {
         run.near.place = from;
@@ -34,7 +36,7 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     }
     let turned_back = going.dot(along) < 0.0;
     let span = until_it_turns(&ramp, along, piece(run, &ramp, span));
-    let left = f64::from(run.me.stride);
+    let left = f64::from(step.remaining);
     let whole = follow(&ramp, up, up, span);
     let part = if turned_back { 1.0 } else { (left / whole.at(span).dot(along)).min(1.0) };
     let path = follow(&ramp, up, up, span * part);
@@ -47,7 +49,7 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     }
     run.stepped((run.near.place - from).dot(run.up()) as f32);
     run.me.velocity = ramp.at(used);
-    run.me.stride = (left - path.at(used).dot(along)) as f32;
+    run.me.activity.set_step(StepOver { remaining: (left - path.at(used).dot(along)) as f32, ..step });
     let ends = match hit {
         // A wall beside the way is slid along; one that leaves no way ends the step.
         Some(wall) => {
@@ -69,7 +71,7 @@ fn until_it_turns(ramp: &Ramp, along: DVec3, span: f64) -> f64 {
 
 /// The step is over: onto what carries here, or off.
 fn come_down(run: &mut Run<'_>) -> f64 {
-    run.me.stride = 0.0;
+    run.me.activity.set_step(StepOver::default());
     let before = run.near.place;
     match settle_down(run) {
         Some(found) => {
@@ -89,8 +91,6 @@ fn come_down(run: &mut Run<'_>) -> f64 {
 
 /// True while there is something within a step below: what is stepped over, or what is stepped from.
 pub(super) fn is_over_something(run: &mut Run<'_>) -> bool {
-    let here = run.near.place;
-    let below = run.near.push(run.me.up * -(run.staying.step + run.near.shape.skin())).1.is_some();
-    run.near.place = here;
-    below
+    let down = run.me.up * -(run.staying.step + run.near.shape.skin());
+    run.elsewhere(|run| run.near.push(down).1.is_some())
 }

@@ -5,9 +5,9 @@ use glam::DVec3;
 use super::arriving;
 use super::corner::Corner;
 use super::footwork::{flat_velocity, is_rolling};
-use crate::character::Mode;
 use crate::mode::slide;
 use crate::motion::{Ramp, Rates};
+use crate::phase::Mode;
 use crate::run::Run;
 
 /// Pressed against a wall, a ramp closer than this to its end, seconds, has ended.

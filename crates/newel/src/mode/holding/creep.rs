@@ -11,7 +11,6 @@ use crate::mode::along_walls;
 use crate::mode::trail::Trail;
 use crate::motion::Ramp;
 use crate::run::{HARDLY, Run};
-use crate::walls::Walls;
 
 /// How far it is pressed on after a piece of way, in parts of its radius: more than a corner takes it off in one.
 const PRESSED: f32 = 0.2;
@@ -22,11 +21,11 @@ pub(in crate::mode) struct Creep {
     /// The velocity wanted, and how fast it is gained or lost, m/s and m/s².
     pub wish: DVec3,
     pub rate: f64,
-    /// What of what is touched may be held on to.
+    /// Contacts that may be held.
     pub counts: Counts,
 }
 
-/// What of what is touched counts.
+/// Contacts that count.
 pub(in crate::mode) type Counts = fn(&Surroundings<'_>, &Contact) -> bool;
 
 /// What gives hold.
@@ -39,11 +38,11 @@ pub(in crate::mode) fn anything(_near: &Surroundings<'_>, _contact: &Contact) ->
     true
 }
 
-/// What came of it.
+/// The result of a move along a hold.
 pub(in crate::mode) struct Crept {
     /// Seconds used.
     pub used: f64,
-    /// What was met on the way.
+    /// The obstacle on the way, if any.
     pub met: Option<Contact>,
     /// True where what is held on to ended: it is as far as it goes.
     pub ended: bool,
@@ -60,10 +59,6 @@ pub(in crate::mode) fn creep(
 ) -> Crept {
     run.leave_foothold();
     run.walls.refresh(&run.near);
-    if run.is_to_and_fro() {
-        // Along the very border of two facets each ends the way along the other: what is held is pressed against anyway.
-        run.walls = Walls::default();
-    }
     let planes = run.walls.planes_against(run.carried);
     if planes.close_in() {
         return Crept { used: run.closed_in(span), met: None, ended: false, nowhere: false };
@@ -81,9 +76,6 @@ pub(in crate::mode) fn creep(
     let way = run.carried_along(path);
     let trail = Trail::begin(run, way);
     let (used, met) = along_walls::go(run, &way);
-    if used < HARDLY {
-        run.flip();
-    }
     run.me.velocity = if used == ramp.duration() && used > 0.0 { ramp.at(used) } else { path.velocity_at(used) };
     let normal = creep.frame.out.as_vec3();
     let pressed = press(run, normal, creep.counts);
@@ -157,7 +149,7 @@ fn back(
     }
 }
 
-/// What is touched now is what is held on to; the velocity turns with it.
+/// The present contact becomes the hold; the velocity turns with it.
 fn take(run: &mut Run<'_>, frame: &Frame, contact: &Contact) {
     run.hold_on_to(contact);
     if let Some(now) = Frame::on(contact.normal, run.up()) {
@@ -170,13 +162,11 @@ pub(in crate::mode) fn press(run: &mut Run<'_>, normal: Vec3, counts: Counts) ->
     let frame = Frame::on(normal, run.up())?;
     let from = run.near.place;
     let reach = PRESSED * run.near.shape.radius;
-    run.near.push(run.me.keeps.flat(frame.ahead()) * reach);
-    run.near.touch(run.near.shape.touching());
-    let found = facing(run, normal, counts);
-    let Some(found) = found else {
-        run.near.place = from;
-        return None;
-    };
+    let found = run.attempt(|run| {
+        run.near.push(run.me.keeps.flat(frame.ahead()) * reach);
+        run.near.touch(run.near.shape.touching());
+        facing(run, normal, counts)
+    })?;
     // Square to the surface and no way along it, or what leans would be crept up by a hair with every piece.
     let off = run.near.place - from;
     run.near.place = from + frame.out * off.dot(frame.out);
@@ -189,7 +179,7 @@ pub(in crate::mode) fn touched(run: &mut Run<'_>, normal: Vec3, counts: Counts) 
     facing(run, normal, counts).or_else(|| press(run, normal, counts))
 }
 
-/// Of what was found to touch, what is steep and faces it most like `normal`.
+/// The steep contact whose normal is most like `normal`.
 fn facing(run: &Run<'_>, normal: Vec3, counts: Counts) -> Option<Contact> {
     let steep = |c: &&Contact| c.normal.dot(run.me.up).abs() < 0.95 && c.normal.dot(normal) > 0.3;
     let found = run.near.contacts.iter().filter(steep).filter(|c| counts(&run.near, c)).copied();

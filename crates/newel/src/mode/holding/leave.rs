@@ -3,11 +3,11 @@
 use glam::DVec3;
 
 use super::Frame;
-use crate::character::{Mode, Phase};
 use crate::math::flatten64;
 use crate::mode::jump::leap;
 use crate::mode::transitions::{enter_by_ground, take_off_into};
 use crate::outcome::{EventKind, HoldEnd, Off};
+use crate::phase::{Mode, Phase};
 use crate::run::Run;
 
 /// It no longer holds on: on the ground, if there is any underfoot, or in the air.

@@ -10,16 +10,16 @@ pub(super) use creep::{Creep, Crept, anything, creep, creep_freely, gives_hold, 
 pub(super) use frame::Frame;
 pub(super) use leave::{end, interrupt, jump_off};
 pub(super) use round::goes_round;
-pub(super) use still::{or_rest, rest_between, still};
+pub(super) use still::{or_rest, still};
 
 use glam::Vec3;
 
 use super::{climb, impact, ledge};
-use crate::character::{Mode, Phase};
 use crate::contact::point::Contact;
 use crate::drive::heading::{Bearings, Heading};
 use crate::math::{direction, flatten};
 use crate::outcome::{Ability, EventKind, HoldEnd, Refusal};
+use crate::phase::{Mode, Phase};
 use crate::run::Run;
 use crate::stance::Stance;
 use crate::support::{Ground, Support};
@@ -142,7 +142,7 @@ impl Run<'_> {
         });
     }
 
-    /// The same as the state keeps it; and what a swimmer is in. What is another body than before carries it from now on.
+    /// The same as the state keeps it; and what a swimmer is in. A new body carries the character from now on.
     pub(in crate::mode) fn hold_on_at(&mut self, held: Ground) {
         let before = self.ground.body;
         self.ground = held;

@@ -5,7 +5,7 @@ use super::creep::{Counts, press};
 use crate::contact::point::Contact;
 use crate::run::Run;
 
-/// What faces the same way as what is held to within this cosine is no corner.
+/// Surfaces within this cosine of the held one are no corner.
 const STRAIGHT_ON: f64 = 0.99;
 
 /// Onto what was met, whose frame is `onto`, if that `holds` and the heading leads into it and on along it; true where it is on it.
@@ -26,11 +26,8 @@ pub(in crate::mode) fn goes_round(
     if onto.out.dot(held.out) >= STRAIGHT_ON || !(leads_in && leads_on) || !holds(run, contact) {
         return false;
     }
-    let from = run.near.place;
-    let Some(contact) = press(run, contact.normal, counts).filter(|c| holds(run, c)) else {
-        run.near.place = from;
-        return false;
-    };
+    let pressed = run.attempt(|run| press(run, contact.normal, counts).filter(|c| holds(run, c)));
+    let Some(contact) = pressed else { return false };
     let velocity = onto.carried_from(held, run.me.velocity);
     run.hold_on_to(&contact);
     run.me.velocity = velocity;

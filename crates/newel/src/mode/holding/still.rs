@@ -3,10 +3,8 @@
 use glam::DVec3;
 
 use super::creep::Crept;
-use super::leave::end;
 use crate::contact::arcs::Path;
 use crate::contact::point::Contact;
-use crate::outcome::HoldEnd;
 use crate::run::{HARDLY, Run};
 
 /// Holds still for at most `span` seconds, carried along by what it holds; the seconds used, and what came in its way.
@@ -33,14 +31,4 @@ pub(in crate::mode) fn or_rest(run: &mut Run<'_>, crept: &Crept, span: f64) -> (
     }
     let (used, met) = still(run, span - crept.used);
     (crept.used + used, met)
-}
-
-/// Between what meets it by turns it comes to rest; and what presses on all the same makes it let go. Returns the seconds used.
-pub(in crate::mode) fn rest_between(run: &mut Run<'_>, span: f64) -> f64 {
-    run.me.velocity = DVec3::ZERO;
-    let (used, met) = still(run, span);
-    if met.is_some() && used < HARDLY {
-        end(run, HoldEnd::Blocked);
-    }
-    used
 }

@@ -6,16 +6,16 @@ use super::meets::first_way;
 use super::moves::{Move, begin};
 use super::onto::Way;
 use crate::Button;
-use crate::character::{Mode, Phase};
 use crate::contact::lip::{Lip, Looks};
 use crate::mode::holding::{Frame, is_within};
 use crate::outcome::EventKind;
+use crate::phase::{Mode, Phase};
 use crate::run::Run;
 use crate::tuning::{Ledge, Takes};
 
 /// How far before the body what is caught may be, in parts of the radius.
 const NEAR: f32 = 0.5;
-/// What is out of reach by no more than this, metres, is within: an edge just as high as a jump and the reach have it would else be caught or
+/// A ledge out of reach by at most this, metres, is within reach: an edge just as high as a jump and the reach have it would else be caught or
 /// not by rounding, and by how soon after the top the next moment of the grid is (two thirds of a millimetre lower under 20 m/s²).
 const JUST: f32 = 1e-3;
 /// How far it is pressed on to touch, in touches.
@@ -67,10 +67,7 @@ pub(super) fn facing_wall(run: &mut Run<'_>, tuned: &Ledge, asked: bool) -> Opti
 
 /// The straight way to where it hangs from a lip.
 fn to_hang(run: &mut Run<'_>, tuned: &Ledge, ahead: Vec3, lip: &Lip) -> Option<Way> {
-    let from = run.near.place;
-    let way = try_to_hang(run, tuned, ahead, lip);
-    run.near.place = from;
-    way
+    run.elsewhere(|run| try_to_hang(run, tuned, ahead, lip))
 }
 
 fn try_to_hang(run: &mut Run<'_>, tuned: &Ledge, ahead: Vec3, lip: &Lip) -> Option<Way> {

@@ -5,13 +5,14 @@ use glam::{DVec3, Vec3};
 use super::hang::hangs_at;
 use super::moves::{Move, begin};
 use super::onto::Way;
-use crate::character::{Mode, Phase};
+use crate::activity::Activity;
 use crate::contact::lip::Lip;
 use crate::contact::point::Contact;
 use crate::math::{direction, flatten};
 use crate::mode::climb;
 use crate::mode::holding::{anything, end, press};
 use crate::outcome::{EventKind, HoldEnd};
+use crate::phase::{Mode, Phase};
 use crate::run::Run;
 
 /// How far out it is tried, in parts of the radius.
@@ -44,13 +45,8 @@ pub(in crate::mode) fn let_down(run: &mut Run<'_>) -> bool {
 
 /// The way out and then down by `depth` after which `holds`.
 fn way_down(run: &mut Run<'_>, out: Vec3, depth: f32, holds: fn(&mut Run<'_>, &Contact) -> bool) -> Option<Way> {
-    let from = run.near.place;
-    let way = OUT.into_iter().find_map(|part| {
-        run.near.place = from;
-        try_down(run, out, part * run.near.shape.radius, depth, holds)
-    });
-    run.near.place = from;
-    way
+    let radius = run.near.shape.radius;
+    OUT.into_iter().find_map(|part| run.elsewhere(|run| try_down(run, out, part * radius, depth, holds)))
 }
 
 fn try_down(
@@ -76,7 +72,7 @@ fn try_down(
 /// It has come down: it climbs, hangs, or falls.
 pub(super) fn arrive(run: &mut Run<'_>) {
     run.me.velocity = DVec3::ZERO;
-    run.me.flight = [0.0; 2];
+    run.me.activity = Activity::None;
     let normal = run.ground.normal;
     if climb::takes_over(run, normal) {
         return;

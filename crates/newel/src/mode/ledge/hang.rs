@@ -5,21 +5,19 @@ use glam::DVec3;
 use super::meets::first_way;
 use super::moves::{Move, begin};
 use super::onto::{onto, reach};
-use crate::character::Phase;
 use crate::contact::lip::{Lip, Looks};
 use crate::contact::point::Contact;
 use crate::math::{direction, flatten};
-use crate::mode::holding::{
-    self, Creep, Frame, anything, creep, goes_round, is_within, or_rest, rest_between, still, touched,
-};
+use crate::mode::holding::{self, Creep, Frame, anything, creep, goes_round, is_within, or_rest, still, touched};
 use crate::outcome::{EventKind, HoldEnd};
+use crate::phase::Phase;
 use crate::run::Run;
 use crate::tuning::Ledge;
 
 /// How far from where it should be under the hands a ledge is still held, metres: it runs up and down at most that much in a piece
 /// of way.
 const GIVES: f32 = 0.05;
-/// What leans by more than this, as a part of 1, and faces it by less than this, leads it up or down where it meets it from the side.
+/// A contact from the side that leans more than this, and faces the character less than this, would lead it up or down.
 const LEANS: f64 = 0.1;
 const ASIDE: f64 = 0.7;
 /// A way that leads into it by less than this part leads along it.
@@ -30,7 +28,7 @@ const HANDS: f32 = 0.5;
 /// Lets go or pulls up, as it is asked to.
 pub(in crate::mode) fn decide(run: &mut Run<'_>) {
     if run.me.phase.is_ledge_move() {
-        // What has begun goes on to its end: over the top of a ladder, too, for who has no ledges.
+        // A ledge move goes on to its end: over the top of a ladder, too, for who has no ledges.
         return;
     }
     let Some(tuned) = run.tuning.values().ledge.filter(|_| run.modifiers.can_use_ledges) else {
@@ -87,9 +85,6 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     run.hold_on_to(&contact);
     let (right, _) = run.heading_along(&frame);
     let wish = frame.right * (f64::from(right) * f64::from(tuned.aside * run.modifiers.speed));
-    if run.flickers() {
-        return rest_between(run, span);
-    }
     let along = frame.right * run.me.velocity.dot(frame.right);
     let [wish, velocity] = levelled(run, &frame, [wish, along]);
     run.me.velocity = velocity;
@@ -168,7 +163,6 @@ fn hangs(run: &mut Run<'_>, tuned: &Ledge, contact: &Contact) -> bool {
 
 /// Something is in the way: another side of the ledge, round an inside corner, or a wall.
 fn touch(run: &mut Run<'_>, tuned: &Ledge, frame: &Frame, contact: &Contact) {
-    run.flip();
     let holds = |run: &mut Run<'_>, contact: &Contact| lip_at(run, tuned, contact).is_some();
     let round =
         level(run, contact).is_some_and(|other| goes_round(run, (frame, &other), (contact, anything), true, holds));

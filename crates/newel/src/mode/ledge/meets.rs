@@ -6,11 +6,11 @@ use super::catch::facing_wall;
 use super::moves::{Move, begin};
 use super::onto::{Way, onto, over, reach};
 use crate::Button;
-use crate::character::{Mode, Phase};
 use crate::contact::lip::{Lip, Looks};
 use crate::contact::point::Contact;
 use crate::mode::holding::{Frame, is_within};
 use crate::outcome::EventKind;
+use crate::phase::{Mode, Phase};
 use crate::run::Run;
 use crate::tuning::{Ledge, Takes, Vault};
 
@@ -20,7 +20,7 @@ pub(in crate::mode) fn meets(run: &mut Run<'_>, contact: &Contact) -> bool {
     if !run.seeks_ledges() || run.me.mode != Mode::Ground || !run.may_take_hold() {
         return false;
     }
-    // What moves past, and was touched before the tick began, is looked at when every tick rate does.
+    // A wall that moves past is tested on the grid, at the same moments at every tick rate.
     if run.moves_past(contact) && run.near.time() == 0.0 && !run.on_grid {
         return false;
     }

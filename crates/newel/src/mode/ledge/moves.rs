@@ -4,7 +4,7 @@ use glam::{DVec3, Vec3};
 
 use super::down;
 use super::onto::Way;
-use crate::character::{Mode, Phase};
+use crate::activity::Activity;
 use crate::contact::arcs::Path;
 use crate::contact::lip::Lip;
 use crate::contact::point::Contact;
@@ -13,12 +13,13 @@ use crate::mode::holding;
 use crate::mode::slide;
 use crate::mode::transitions::take_off_into;
 use crate::outcome::{EventKind, HoldEnd};
+use crate::phase::{Mode, Phase};
 use crate::run::Run;
 use crate::support::{Ground, Support};
 
 /// Less than this of a leg, metres, is none.
 const NONE: f32 = 1e-6;
-/// What comes in its way with less than this part of the way leading into it only grazes it.
+/// A contact counts as grazing if less than this part of the way leads into it.
 const GRAZES: f32 = 0.02;
 
 /// A way along a ledge that begins.
@@ -43,7 +44,7 @@ pub(super) fn begin(run: &mut Run<'_>, to: &Move, kind: EventKind) {
     run.me.marks.set_may_pull_up(false);
     (run.me.buffer, run.me.extra_jumps, run.me.air_dashes) = (0.0, 0, 0);
     (run.me.phase, run.me.phase_left) = (to.phase, to.seconds);
-    run.me.flight = [to.way.rise, to.way.ahead];
+    run.me.activity = Activity::LedgeMove { rise: to.way.rise, ahead: to.way.ahead };
     let point = run.near.place + run.up() * f64::from(to.lip.height) + (to.ahead * to.lip.ahead).as_dvec3();
     let body = run.near.patch.body(to.lip.body).id;
     run.hold_on_at(Ground { point, normal: -to.ahead, surface: to.lip.surface, support: Support::Held, body });
@@ -58,8 +59,8 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
     }
     run.refresh_ride();
     run.leave_foothold();
-    if run.me.flight == [0.0; 2] {
-        // What rounding leaves of the time when all of the way is gone.
+    if run.me.activity.ledge_move() == [0.0; 2] {
+        // Rounding may leave some time after all of the way.
         return span.min(f64::from(run.me.phase_left));
     }
     let (velocity, leg) = leg(run);
@@ -92,7 +93,7 @@ pub(super) fn advance(run: &mut Run<'_>, span: f64) -> f64 {
 
 /// The velocity of the leg it is on, and the seconds that leg lasts.
 fn leg(run: &Run<'_>) -> (DVec3, f64) {
-    let [rise, ahead] = run.me.flight.map(f64::from);
+    let [rise, ahead] = run.me.activity.ledge_move().map(f64::from);
     let left = f64::from(run.me.phase_left);
     let way = direction(flatten(-run.ground.normal, run.me.up)).unwrap_or(Vec3::ZERO).as_dvec3();
     if run.me.phase == Phase::Catch {
@@ -105,26 +106,27 @@ fn leg(run: &Run<'_>) -> (DVec3, f64) {
     if rise > 0.0 { (run.up() * speed, rise / speed) } else { (way * speed, left) }
 }
 
-/// What it has gone is no longer before it.
+/// Subtracts the distance gone from the remaining way.
 fn go_down(run: &mut Run<'_>, gone: DVec3) {
     let up = gone.dot(run.up());
     let ahead = -gone.dot(run.ground.normal.as_dvec3());
-    let [rise, on] = run.me.flight;
+    let [rise, on] = run.me.activity.ledge_move();
     let left = |of: f32, by: f64| if (of - by as f32).abs() < NONE { 0.0 } else { of - by as f32 };
-    run.me.flight = match run.me.phase {
+    let [rise, ahead] = match run.me.phase {
         Phase::Catch => [left(rise, up), left(on, ahead)],
         Phase::LetDown if on > 0.0 => [rise, left(on, -ahead).max(0.0)],
         Phase::LetDown => [left(rise, -up).max(0.0), 0.0],
         _ if rise > 0.0 => [left(rise, up).max(0.0), on],
         _ => [0.0, left(on, ahead).max(0.0)],
     };
+    run.me.activity = Activity::LedgeMove { rise, ahead };
 }
 
 /// It is where it leads: hanging there, or standing on it and walking on where the heading says so, or past it.
 fn arrive(run: &mut Run<'_>) {
     if run.me.phase == Phase::Catch {
         run.in_control();
-        (run.me.velocity, run.me.flight) = (DVec3::ZERO, [0.0; 2]);
+        (run.me.velocity, run.me.activity) = (DVec3::ZERO, Activity::None);
         return;
     }
     if run.me.phase == Phase::LetDown {

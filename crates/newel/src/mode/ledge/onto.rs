@@ -3,10 +3,10 @@
 use glam::Vec3;
 
 use super::moves::{Move, begin};
-use crate::character::Phase;
 use crate::contact::lip::{Lip, Looks};
 use crate::mode::holding::Frame;
 use crate::outcome::{EventKind, HoldEnd};
+use crate::phase::Phase;
 use crate::run::Run;
 use crate::stance::Stance;
 use crate::tuning::Vault;
@@ -17,7 +17,7 @@ const INSIDE: f32 = 0.5;
 const CLEAR: f32 = 10.0;
 /// The rises that are tried, in parts of the most there may be.
 const RISES: [f32; 4] = [0.0, 0.3, 0.6, 1.0];
-/// What it presses against it is this far off at most, in tolerances.
+/// Largest distance of a pressed contact, in tolerances.
 const HAIR: f32 = 4.0;
 /// How far past what is gone over it comes, metres.
 const PAST: f32 = 0.02;
@@ -53,12 +53,11 @@ pub(super) fn onto(run: &mut Run<'_>, ahead: Vec3, lip: &Lip) -> Option<Way> {
 }
 
 fn way_onto(run: &mut Run<'_>, ahead: Vec3, lip: &Lip, stance: Stance) -> Option<Way> {
-    let from = run.near.place;
-    // A hair off what it presses against: the rim it rises past is no further out than that.
-    run.near.place -= (ahead * (HAIR * run.near.shape.tolerance())).as_dvec3();
-    let way = try_onto(run, ahead, lip, stance);
-    run.near.place = from;
-    way
+    run.elsewhere(|run| {
+        // A hair off what it presses against: the rim it rises past is no further out than that.
+        run.near.place -= (ahead * (HAIR * run.near.shape.tolerance())).as_dvec3();
+        try_onto(run, ahead, lip, stance)
+    })
 }
 
 fn try_onto(run: &mut Run<'_>, ahead: Vec3, lip: &Lip, stance: Stance) -> Option<Way> {
@@ -96,10 +95,7 @@ fn first_rise(run: &mut Run<'_>, ahead: Vec3, least: f32, more: f32) -> Option<f
 
 /// The way over what begins at `lip` to lower ground beyond.
 pub(super) fn over(run: &mut Run<'_>, ahead: Vec3, lip: &Lip, tuned: &Vault) -> Option<Way> {
-    let from = run.near.place;
-    let way = try_over(run, ahead, lip, tuned);
-    run.near.place = from;
-    way
+    run.elsewhere(|run| try_over(run, ahead, lip, tuned))
 }
 
 fn try_over(run: &mut Run<'_>, ahead: Vec3, lip: &Lip, tuned: &Vault) -> Option<Way> {
@@ -114,7 +110,7 @@ fn try_over(run: &mut Run<'_>, ahead: Vec3, lip: &Lip, tuned: &Vault) -> Option<
     run.near.ground(&run.limits).is_firm().then_some(Way { rise, ahead: far, stance: run.me.stance })
 }
 
-/// From what it climbs onto the floor at its top; false where there is none, or no room.
+/// From a climbed wall onto the floor at its top; false where there is none, or no room.
 pub(in crate::mode) fn over_the_top(run: &mut Run<'_>, frame: &Frame, seconds: f32) -> bool {
     let hands = run.tuning.values().climb.map_or(0.0, |c| c.hands) * run.near.shape.height;
     let ahead = run.me.keeps.flat(frame.ahead());

@@ -4,13 +4,14 @@ use glam::DVec3;
 
 use super::Depths;
 use super::sample::note_surface;
-use crate::character::{Mode, Phase};
+use crate::activity::Activity;
 use crate::contact::arcs::Path;
 use crate::math::flatten64;
 use crate::mode::jump::leap;
 use crate::mode::transitions::{LEAVES, enter_by_ground, take_off, take_off_into};
 use crate::mode::{climb, ledge, slide};
 use crate::outcome::{EventKind, Off};
+use crate::phase::{Mode, Phase};
 use crate::run::Run;
 use crate::run::water::{AT, Waterline};
 use crate::tuning::Swim;
@@ -104,7 +105,8 @@ pub(in crate::mode) fn begin(run: &mut Run<'_>) {
     if let Some(line) = run.waterline() {
         // As if sampled at the last moment of the grid.
         let (lift, rate) = run.waves_here(&line);
-        run.me.flight = [(lift - rate * run.since_grid()) as f32, rate as f32];
+        let wave = (lift - rate * run.since_grid()) as f32;
+        run.me.activity = Activity::Swim { wave, wave_speed: rate as f32 };
         note_surface(run, &line);
     }
 }
@@ -141,7 +143,7 @@ pub(in crate::mode) fn leap_out(run: &mut Run<'_>) {
         return;
     }
     let across = flatten64(run.me.velocity + run.carried, run.up());
-    let waves = run.up() * f64::from(run.me.flight[1]).max(0.0);
+    let waves = run.up() * run.me.activity.wave()[1].max(0.0);
     leap(run, across, tuned.jump, Off::Water);
     run.me.velocity += waves;
 }

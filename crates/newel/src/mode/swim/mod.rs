@@ -15,13 +15,13 @@ use self::begin::stands_on;
 use self::wanted::{Stroke, wanted};
 use super::mover::{self, Law, Piece, Policy};
 use super::{climb, holding};
-use crate::character::Phase;
 use crate::contact::arcs::Path;
 use crate::contact::point::Contact;
 use crate::contact::slide::Planes;
 use crate::math::flatten64;
 use crate::motion::resisted::{Steered, against, freely};
 use crate::motion::{Bob, Ramp};
+use crate::phase::Phase;
 use crate::run::water::{AT, Waterline};
 use crate::run::{HARDLY, Run};
 use crate::tuning::Swim;
@@ -60,7 +60,6 @@ impl Policy for Swims {
 
     /// The ground it stands on again, something to hold on to, or a wall.
     fn met(&mut self, run: &mut Run<'_>, contact: &Contact) {
-        run.flip();
         if contact.normal.dot(run.me.up) > 1e-3 && stands_on(run, &self.tuned) {
             return;
         }
@@ -131,7 +130,7 @@ struct Motion {
 impl Motion {
     fn next(run: &mut Run<'_>, tuned: &Swim, depths: &Depths, velocity: DVec3, planes: &Planes) -> Motion {
         let up = run.up();
-        let waves = f64::from(run.me.flight[1]);
+        let waves = run.me.activity.wave()[1];
         let flows = run.me.keeps.flat64(run.me.current()) + up * waves;
         let flows = if run.me.keeps.is_top_view(run.me.up) { flatten64(flows, up) } else { flows };
         let gravity = gravity(run);
@@ -207,7 +206,7 @@ fn steered(
     let factors = run.acceleration_factors();
     run.told.acceleration_factors = factors;
     let rate = f64::from(if stroke.is_any { tuned.acceleration } else { tuned.deceleration } * factors.product());
-    // What it does not want to go along up by itself, it is left to drift.
+    // Without a vertical wish it drifts vertically.
     let drifts = if stroke.rises { DVec3::ZERO } else { idle };
     let target = planes.admissible(flows + stroke.wish + drifts);
     let ramp = Ramp::new(velocity, target, rate);
@@ -221,10 +220,10 @@ fn steered(
     }
 }
 
-/// What is this near to the velocity that is wanted, m/s, is held.
+/// A velocity this close to the wish, m/s, is kept constant.
 const ARRIVED: f64 = 1e-3;
 
-/// What gravity does to whatever falls here, m/s².
+/// Acceleration of a fall here, m/s².
 fn gravity(run: &Run<'_>) -> f64 {
     run.tuning.falling_gravity() * f64::from(run.modifiers.gravity) * f64::from(run.me.gravity_factor)
 }
@@ -234,7 +233,6 @@ fn rest(run: &mut Run<'_>, span: f64) -> f64 {
     run.me.velocity = DVec3::ZERO;
     let (used, met) = holding::still(run, span);
     if let Some(contact) = met {
-        run.flip();
         run.slide_along(&contact);
     }
     used

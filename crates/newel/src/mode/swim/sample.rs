@@ -1,9 +1,10 @@
-//! What water does to whoever is in it, at the moments of the grid: how deep it is, which way it flows, and how it waves.
+//! Water at the moments of the grid: depth, current and waves.
 
 use super::Depths;
-use crate::character::Mode;
+use crate::activity::Activity;
 use crate::coarse::{CoarsePart, CoarseVelocity};
 use crate::outcome::{EventKind, SlideEnd};
+use crate::phase::Mode;
 use crate::run::Run;
 use crate::run::water::Waterline;
 use crate::support::{Ground, Support};
@@ -42,12 +43,12 @@ fn look_under(run: &mut Run<'_>, depth: f64) {
     }
     if is {
         slide::end_if_sliding(run, SlideEnd::Water);
-        run.me.slid = 0.0;
+        run.me.time_under = 0.0;
         run.me.marks.set_under_water(true);
         run.report(EventKind::WentUnder);
     } else {
-        let seconds = run.me.slid;
-        run.me.slid = 0.0;
+        let seconds = run.me.time_under;
+        run.me.time_under = 0.0;
         run.me.marks.set_under_water(false);
         run.report(EventKind::Surfaced { seconds });
     }
@@ -62,12 +63,12 @@ fn lift(run: &mut Run<'_>, line: &Waterline) {
     let fades = 1.0 - ((depths.now - depths.under) / depths.under).clamp(0.0, 1.0);
     let rate = rate * fades;
     let part = (depths.now / depths.float).clamp(0.0, 1.0) * fades;
-    let gained = run.up() * ((rate - f64::from(run.me.flight[1])) * part);
+    let gained = run.up() * ((rate - run.me.activity.wave()[1]) * part);
     run.me.velocity += run.me.keeps.flat64(gained);
-    run.me.flight = [lift as f32, rate as f32];
+    run.me.activity = Activity::Swim { wave: lift as f32, wave_speed: rate as f32 };
 }
 
-/// What it swims in is kept as what it is on: the surface, and whose water it is.
+/// The water is stored as the ground: its surface and its body.
 pub(super) fn note_surface(run: &mut Run<'_>, line: &Waterline) {
     run.hold_on_at(Ground {
         point: run.near.place + run.up() * line.depth,

@@ -9,7 +9,7 @@ use crate::math::flatten;
 use crate::run::Run;
 use crate::tuning::{Steers, Swim};
 
-/// What leads up or down by no more than this part is level.
+/// A heading with at most this vertical part is level.
 const LEVEL: f32 = 1e-5;
 
 /// Where it wants to go.
@@ -39,7 +39,7 @@ pub(super) fn wanted(run: &mut Run<'_>, tuned: &Swim, under: bool) -> Stroke {
     let wish = across.as_vec3() + up * by_buttons * run.modifiers.speed;
     let wish = run.me.keeps.flat(wish);
     let wish = if run.me.keeps.is_top_view(up) { flatten(wish, up) } else { wish };
-    // What rounding leaves along up of a way across is no wish.
+    // A vertical part from rounding is no wish.
     let along = wish.dot(up);
     let rises = along.abs() > LEVEL * wish.length();
     Stroke { wish: wish.as_dvec3(), is_any: wish != Vec3::ZERO, rises, dives: rises && along < 0.0 }

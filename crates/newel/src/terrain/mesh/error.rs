@@ -1,4 +1,4 @@
-//! What can be wrong with a mesh.
+//! Errors of meshes.
 
 /// Why a mesh was refused.
 #[derive(Clone, Debug, PartialEq)]

@@ -224,7 +224,7 @@ impl Mesh {
         self
     }
 
-    /// What stands for all of it.
+    /// Hash of the whole mesh.
     pub(crate) fn print(&self) -> u64 {
         self.stamp
     }

@@ -1,4 +1,4 @@
-//! What of a mesh is near, and what a ray meets.
+//! Queries of a mesh: triangles near a box, and rays.
 
 use glam::{DVec3, Vec3, Vec3A};
 use obvhs::aabb::Aabb;
@@ -11,7 +11,7 @@ use crate::terrain::{Body, Facet, Footing, Patch, RayHit, Terrain, When};
 /// Rays count as meeting a triangle this part of its size beyond its edges.
 const SEAM: f32 = 1e-6;
 
-/// What a triangle is beside its corners.
+/// Data of a triangle beside its corners.
 pub(in crate::terrain) struct Tag {
     pub surface: u16,
     pub id: u32,

@@ -1,4 +1,4 @@
-//! What a mesh's triangles say about each other: trustworthy normals, and which edges are real corners.
+//! Relations between a mesh's triangles: trustworthy normals, and which edges are real corners.
 
 use glam::{DVec3, Vec3};
 

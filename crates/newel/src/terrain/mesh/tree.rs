@@ -58,7 +58,7 @@ fn tree_over(triangles: &[Triangle], some: &mut [u32], part: usize) -> Bvh2 {
 }
 
 fn tree_at_once(triangles: &[Triangle], some: &mut [u32]) -> Bvh2 {
-    // Whatever order the parts were cut in.
+    // Independent of the order of the parts.
     some.sort_unstable();
     let boxes: Vec<Aabb> = some.iter().map(|t| triangles[*t as usize].bounds()).collect();
     let order = (0..boxes.len() as u32).collect();

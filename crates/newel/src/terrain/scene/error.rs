@@ -1,4 +1,4 @@
-//! What a scene refuses.
+//! Errors of scenes.
 
 /// Why a scene did not do what it was told. It is then as it was.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -25,7 +25,7 @@ pub enum SceneError {
     BadZone {
         /// Which.
         id: u64,
-        /// What is wrong with it.
+        /// The problem.
         why: &'static str,
     },
     /// A place that is not finite, or an orientation that is no unit quaternion.

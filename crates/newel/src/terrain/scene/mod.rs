@@ -56,7 +56,7 @@ pub struct Scene {
     holds: Said<Hold>,
     /// Surfaces that it has been told are passed from below.
     one_way: Vec<u16>,
-    /// What stands for all in it but the bodies, as it was given.
+    /// Hash of everything but the bodies, as given.
     laid_down: u64,
 }
 

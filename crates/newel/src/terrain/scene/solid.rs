@@ -1,4 +1,4 @@
-//! What a named body of a scene is made of.
+//! Geometry of a named body of a scene.
 
 use std::sync::Arc;
 
