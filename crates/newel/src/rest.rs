@@ -18,13 +18,15 @@ use crate::step::Tick;
 impl Tick<'_> {
     /// True where this tick would change nothing but the clock, as the one before it did not.
     pub(crate) fn is_rest_as_before(&self, state: &State, intent: &Intent, commands: &[Command]) -> bool {
-        let wants_nothing = intent.buttons == state.held
-            && intent.stance == state.asked.last()
-            && (self.modifiers.can_crouch || !state.stance.is_low())
-            && intent.changes().next().is_none()
-            && commands.is_empty()
-            && intent.wants_nothing(state, self.tuning);
-        state.rest.0 != 0 && wants_nothing && self.rest_of(state).0 == state.rest.0
+        let wants_nothing = || {
+            intent.buttons == state.held
+                && intent.stance == state.asked.last()
+                && (self.modifiers.can_crouch || !state.stance.is_low())
+                && intent.changes().next().is_none()
+                && commands.is_empty()
+                && intent.wants_nothing(state, self.tuning)
+        };
+        state.rest.0 != 0 && wants_nothing() && self.rest_of(state).0 == state.rest.0
     }
 
     /// The memory after a slice from `before` to `after` that queried the terrain in `asked`.

@@ -145,8 +145,14 @@ impl Way<'_, '_, '_> {
         (changes, commands): (&[Timed], &[Command]),
     ) -> Result<Option<()>, TickError> {
         self.work.stand(self.tick.figure(&character.state), character.state.position, 0.0);
-        let mut under_way = character.under_way.take();
         let asks = Asks { intent, changes, gives_orders: commands.iter().any(is_order) };
+        if let Some(known) = &mut character.under_way
+            && self.ends_within_plan(known, &asks)
+        {
+            character.state = self.read(known);
+            return Ok(Some(()));
+        }
+        let mut under_way = character.under_way.take();
         let Some(mut from) = self.begin(character, under_way.as_deref_mut(), &asks)? else {
             return Ok(None);
         };
@@ -192,6 +198,42 @@ impl Way<'_, '_, '_> {
         Ok(Some(()))
     }
 
+    /// True where nothing at the start of the tick ends the motion under way.
+    fn goes_on_as_before<M: Clone>(&self, known: &UnderWay<M>, asks: &Asks<'_>) -> bool {
+        let wants = known.wants_at_last();
+        let news = asks.changes.iter().find(|timed| wants.is_news(timed.change));
+        known.goes_on
+            && !asks.gives_orders
+            && wants == Wants::of(asks.intent)
+            && news.is_none_or(|timed| self.start.after(timed.at) > self.start)
+    }
+
+    /// True where the tick ends before the next mark, on a way that is planned and can be read.
+    fn ends_within_plan<M: Clone>(&self, known: &UnderWay<M>, asks: &Asks<'_>) -> bool {
+        let is_readable = known.plan.as_ref().is_some_and(|plan| plan.is_readable);
+        is_readable
+            && !self.listener.is_on()
+            && asks.changes.is_empty()
+            && self.end < Moment::at(known.mark.clock).next_stride()
+            && self.held.is_as(&known.held)
+            && self.goes_on_as_before(known, asks)
+    }
+
+    /// Tells what happens up to the tick's end on a way that is planned and can be read, and returns the state there.
+    fn read<M>(&mut self, known: &mut UnderWay<M>) -> State {
+        self.tell_planned(known, self.end);
+        known.is_exact = false;
+        let Some(plan) = &known.plan else { return known.mark };
+        let mark = Moment::at(known.mark.clock);
+        let (t, turned) = (self.end.since(mark), plan.telling.turned);
+        let state = known.laws.read(&known.mark, &plan.end, turned, t);
+        let part = t / mark.next_stride().since(mark);
+        let before = known.told;
+        let telling = Telling { stepped: before.stepped, turned: turned * part as f32, ..plan.telling };
+        known.told = Told { events: before.events, ..self.hear(telling, before) };
+        State { clock: self.end.clock(), ..state }
+    }
+
     /// The mark from which the tick's motion is to be worked out.
     fn begin<M: CustomMode + Clone>(
         &mut self,
@@ -200,17 +242,13 @@ impl Way<'_, '_, '_> {
         asks: &Asks<'_>,
     ) -> Result<Option<Start<M>>, TickError> {
         let is_valid = |known: &&mut UnderWay<M>| known.was_shown() && self.held.is_as(&known.held);
-        let wants_as_before = |wants: Wants| {
-            let news = asks.changes.iter().find(|timed| wants.is_news(timed.change));
-            wants == Wants::of(asks.intent) && news.is_none_or(|timed| self.start.after(timed.at) > self.start)
-        };
         self.others.clear();
         let (mut state, mut custom) = (character.state, character.custom.clone());
         if let Some(known) = under_way.filter(is_valid) {
             let mark = Start::new(known.mark, known.custom.clone(), known.wants);
             let mark = Start { told: known.told, is_under_way: true, ..mark };
             self.others.extend_from_slice(&known.others);
-            if known.goes_on && !asks.gives_orders && wants_as_before(known.wants_at_last()) {
+            if self.goes_on_as_before(known, asks) {
                 return Ok(Some(mark));
             }
             if !known.is_exact {
@@ -269,8 +307,11 @@ impl Way<'_, '_, '_> {
     ) -> Result<Option<(State, M)>, TickError> {
         // A listener needs the observations of the slice.
         let known = known.filter(|_| !self.listener.is_on());
-        if let Some((known, plan)) = known.and_then(|known| known.plan.take().map(|plan| (known, plan))) {
-            self.tell_planned(known, &plan, stop);
+        let plan = known.and_then(|known| {
+            self.tell_planned(known, stop);
+            known.plan.take()
+        });
+        if let Some(plan) = plan {
             self.hear(plan.telling, from.told);
             return Ok(Some((plan.end, plan.custom)));
         }
@@ -300,21 +341,15 @@ impl Way<'_, '_, '_> {
         if known.plan.is_none() && self.plan(&from, orders, &mut known)?.is_none() {
             return Ok(None);
         }
-        let Some(plan) = known.plan.take() else { return Ok(None) };
         // A listener needs the observations of the slice.
-        let plan = Plan { is_readable: plan.is_readable && !self.listener.is_on(), ..plan };
-        self.tell_planned(&mut known, &plan, self.end);
-        if plan.is_readable {
-            let (t, turned) = (self.end.since(here), plan.telling.turned);
-            let state = known.laws.read(&from.state, &plan.end, turned, t);
-            let part = t / here.next_stride().since(here);
-            let told = Telling { stepped: from.told.stepped, turned: turned * part as f32, ..plan.telling };
-            let told = self.hear(told, from.told);
-            known.told = Told { events: known.told.events, ..told };
-            (known.plan, known.is_exact) = (Some(plan), false);
-            return Ok(Some((State { clock: self.end.clock(), ..state }, from.custom, Some(known))));
+        let is_heard = self.listener.is_on();
+        if let Some(plan) = &mut known.plan {
+            plan.is_readable &= !is_heard;
+            if plan.is_readable {
+                return Ok(Some((self.read(&mut known), from.custom, Some(known))));
+            }
         }
-        known.plan = Some(plan);
+        self.tell_planned(&mut known, self.end);
         self.shown(&from, orders, known)
     }
 
@@ -362,7 +397,8 @@ impl Way<'_, '_, '_> {
     }
 
     /// Tells what happens on a planned way up to a moment, and where it goes.
-    fn tell_planned<M>(&mut self, known: &mut UnderWay<M>, plan: &Plan<M>, until: Moment) {
+    fn tell_planned<M>(&mut self, known: &mut UnderWay<M>, until: Moment) {
+        let Some(plan) = &known.plan else { return };
         // An event at the very end of a tick waits: a change at that moment could replace it.
         let ends = until == Moment::at(known.mark.clock).next_stride();
         let now = known.events.iter().take_while(|event| ends || Moment::at(event.time) < until).count();

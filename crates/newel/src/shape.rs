@@ -139,6 +139,12 @@ pub(crate) enum Cores {
 }
 
 impl Cores {
+    /// The least and the greatest corner of the box about the segments, without their radius.
+    pub fn bounds(&self) -> (Vec3, Vec3) {
+        let ends = self.iter().map(|core| (core.low.min(core.high), core.low.max(core.high)));
+        ends.fold((Vec3::INFINITY, Vec3::NEG_INFINITY), |a, b| (a.0.min(b.0), a.1.max(b.1)))
+    }
+
     /// The middle of what stands lowest: of the foot's round, or of a box's bottom.
     pub fn foot(&self) -> Vec3 {
         match self {

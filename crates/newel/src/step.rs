@@ -233,6 +233,7 @@ impl<'a> Tick<'a> {
         Figure::of(state, self.tuning)
     }
 
+    #[inline]
     fn begin<'r>(&'r self, slice: Slice<'r>, state: State) -> Run<'r> {
         let Slice { work, listener, intent, changes, dt, begins, is_cut, .. } = slice;
         let (mut near, lists) =

@@ -7,7 +7,7 @@ use glam::Vec3;
 
 use super::surroundings::Surroundings;
 use crate::limits::Limits;
-use crate::terrain::Facet;
+use crate::terrain::{Facet, RoundedBox};
 
 /// Cuts whose ends are nearer than this along the way, and in height, metres, are one top.
 const SEAM: f32 = 2e-3;
@@ -210,8 +210,7 @@ impl Surroundings<'_> {
     /// True where nothing is between two points.
     pub fn is_open(&self, from: Vec3, to: Vec3) -> bool {
         let (low, high) = (from.min(to), from.max(to));
-        let near = self.patch.bounds.iter().zip(&self.patch.facets);
-        let mut near = near.filter(|((least, most), _)| least.cmple(high).all() && most.cmpge(low).all());
+        let mut near = self.patch.facets_near(RoundedBox::new(low, high, 0.0));
         near.all(|(_, facet)| {
             let (before, after) = (facet.height_of(from), facet.height_of(to));
             if before * after > 0.0 || before == after {

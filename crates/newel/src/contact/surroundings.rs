@@ -11,7 +11,7 @@ use crate::law::Swept;
 use crate::plane::Plane;
 use crate::region::Region;
 use crate::shape::{Cores, Shape};
-use crate::terrain::{Body, Footing, OneWay, Patch, RayHit, Terrain, When};
+use crate::terrain::{Body, Footing, OneWay, Patch, RayHit, RoundedBox, Terrain, When};
 
 /// A motion is gathered and swept in pieces of at most this many metres, or of a part of a giant's height.
 const CHUNK: f64 = 4.0;
@@ -217,9 +217,14 @@ impl<'a> Surroundings<'a> {
     /// The bounds of the placed shape, and a little more.
     pub(super) fn shape_bounds(&self, cores: &Cores) -> (Vec3, Vec3) {
         let pad = Vec3::splat(self.shape.rounding() + 8.0 * self.shape.tolerance());
-        let ends = cores.iter().map(|c| (c.low.min(c.high), c.low.max(c.high)));
-        let (low, high) = ends.fold((Vec3::INFINITY, Vec3::NEG_INFINITY), |a, b| (a.0.min(b.0), a.1.max(b.1)));
+        let (low, high) = cores.bounds();
         (low - pad, high + pad)
+    }
+
+    /// The points within `reach` metres of the placed shape, and a little more.
+    pub(super) fn rounded_bounds(&self, cores: &Cores, reach: f32) -> RoundedBox {
+        let (low, high) = cores.bounds();
+        RoundedBox::new(low, high, self.shape.rounding() + 8.0 * self.shape.tolerance() + reach)
     }
 
     /// Moves along `path`, as time passes and what moves moves too, until something is touched; returns the seconds
@@ -247,7 +252,7 @@ impl<'a> Surroundings<'a> {
         while done < path.span {
             let rest = Path { velocity: path.velocity_at(done), rate: path.rate, span: path.span - done };
             let piece = self.piece_of(&rest, path.span);
-            let hit = self.sweep_piece(&piece, against);
+            let hit = self.sweep_piece(&piece, against, piece.span);
             if let Some((used, hit)) = hit {
                 self.set_time(start + done + used);
                 return (done + used, Some(self.onto_the_surface(hit)));
@@ -287,11 +292,16 @@ impl<'a> Surroundings<'a> {
         CHUNK.max(GIANT_CHUNK * f64::from(self.shape.height))
     }
 
-    fn sweep_piece(&mut self, path: &Path, against: Against) -> Option<(f64, Hit)> {
+    /// Moves along a piece of a path up to the first touch. A touch most likely comes within the first `soon` seconds: facets further on
+    /// are looked at only if it does not.
+    fn sweep_piece(&mut self, path: &Path, against: Against, soon: f64) -> Option<(f64, Hit)> {
         let (least, most) = path.bounds();
         let (low, high) = self.shape_bounds(&self.cores());
         self.ensure(low + least, high + most);
-        let Some(hit) = first_hit(&self.cores(), path, self.patch, self.shape.tolerance(), against) else {
+        let cores = self.cores();
+        let within = |span: f64| first_hit(&cores, (path, span as f32), self.patch, self.shape.tolerance(), against);
+        let near = if soon < path.span { within(soon) } else { None };
+        let Some(hit) = near.or_else(|| within(path.span)) else {
             self.place += path.at(path.span);
             return None;
         };
@@ -313,17 +323,26 @@ impl<'a> Surroundings<'a> {
 
     /// Moves straight by `way`, at this very moment; returns the part of it that was free, 0 to 1, and what stopped it.
     pub fn push(&mut self, way: Vec3) -> (f32, Option<Contact>) {
-        let (part, hit) = self.push_through(way);
+        self.push_to(way, 1.0)
+    }
+
+    /// The same for a way that most likely leads onto something within the skin.
+    pub fn push_onto(&mut self, way: Vec3) -> (f32, Option<Contact>) {
+        self.push_to(way, self.shape.skin() / way.length())
+    }
+
+    fn push_to(&mut self, way: Vec3, soon: f32) -> (f32, Option<Contact>) {
+        let (part, hit) = self.push_through(way, soon);
         self.tell(|near| Seen::Probed { way, part, stopped: hit.as_ref().map(|c| near.seen(c)) });
         (part, hit)
     }
 
-    fn push_through(&mut self, way: Vec3) -> (f32, Option<Contact>) {
+    fn push_through(&mut self, way: Vec3, soon: f32) -> (f32, Option<Contact>) {
         let path = Path::straight(way);
         let mut done = 0.0;
         while done < 1.0 {
             let piece = Path { span: 1.0 - done, ..path }.cut_to(self.chunk());
-            if let Some((used, hit)) = self.sweep_piece(&piece, Against::Still) {
+            if let Some((used, hit)) = self.sweep_piece(&piece, Against::Still, f64::from(soon)) {
                 return ((done + used) as f32, Some(self.onto_the_surface(hit)));
             }
             done += piece.span;

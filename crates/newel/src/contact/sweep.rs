@@ -16,7 +16,7 @@ use glam::Vec3;
 use super::arcs::{Arc, Motion, Path, seen_from};
 use super::closest::{Closest, to_facet, to_round};
 use crate::shape::Core;
-use crate::terrain::{Facet, OneWay, Patch, Round, There};
+use crate::terrain::{Facet, OneWay, Patch, Round, RoundedBox, There};
 
 /// The first obstacle of a sweep.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
@@ -52,11 +52,16 @@ pub(crate) enum Against {
     MovingBut(u64),
 }
 
-/// The first touch of a shape's segments along `path` in `patch`.
+/// The first touch of a shape's segments along `path` in `patch`, within `limit` seconds.
 ///
 /// Touching means a gap of zero within `tolerance`. An existing contact stops only motion that would close it by more than `tolerance`: leaving and grazing are free.
-pub(crate) fn first_hit(cores: &[Core], path: &Path, patch: &Patch, tolerance: f32, against: Against) -> Option<Hit> {
-    let mut limit = path.span as f32;
+pub(crate) fn first_hit(
+    cores: &[Core],
+    (path, mut limit): (&Path, f32),
+    patch: &Patch,
+    tolerance: f32,
+    against: Against,
+) -> Option<Hit> {
     let mut first = None;
     for core in cores {
         if let Some(hit) = first_hit_of((core, cores), path, patch, tolerance, against, limit) {
@@ -151,16 +156,14 @@ impl<'a, M: Motion> Search<'a, M> {
 
     fn through(mut self, Obstacles { patch, facets, rounds }: Obstacles<'_>) -> Option<Hit> {
         self.one_way = patch.one_way;
-        let pad = Vec3::splat(self.core.radius + 4.0 * self.tolerance);
+        let reach = self.core.radius + 4.0 * self.tolerance;
         let [low, high] = self.motion.bounds(self.limit);
-        let min = (self.core.low + low.0).min(self.core.high + high.0) - pad;
-        let max = (self.core.low + low.1).max(self.core.high + high.1) + pad;
-        for index in facets {
-            let (low, high) = patch.bounds[index];
-            if low.cmple(max).all() && high.cmpge(min).all() {
-                self.facet(index, &patch.facets[index]);
-            }
+        let min = (self.core.low + low.0).min(self.core.high + high.0);
+        let max = (self.core.low + low.1).max(self.core.high + high.1);
+        for (index, facet) in patch.facets_within(RoundedBox::new(min, max, reach), facets) {
+            self.facet(index, facet);
         }
+        let (min, max) = (min - Vec3::splat(reach), max + Vec3::splat(reach));
         for index in rounds {
             let (low, high) = patch.rounds[index].bounds();
             if low.cmple(max).all() && high.cmpge(min).all() {

@@ -102,7 +102,13 @@ impl Case {
         if start < -0.031 * f64::from(self.core.radius) {
             return Ok(());
         }
-        let hit = first_hit(&[self.core], &self.path, &self.patch(), self.tolerance, Against::Moving);
+        let hit = first_hit(
+            &[self.core],
+            (&self.path, self.path.span as f32),
+            &self.patch(),
+            self.tolerance,
+            Against::Moving,
+        );
         let (slack, floor) = (self.slack(), start.min(0.0));
         let end = hit.as_ref().map_or(self.path.span, |h| f64::from(h.time));
         for i in 0..=32 {

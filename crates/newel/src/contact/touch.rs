@@ -24,10 +24,7 @@ const BESIDE: f32 = 1e-2;
 impl Surroundings<'_> {
     /// True where something too steep to walk on, or round, is near enough that it may touch.
     pub fn is_beside_steep(&self, limits: &Limits) -> bool {
-        let (low, high) = self.shape_bounds(&self.cores());
-        let pad = Vec3::splat(self.shape.touching());
-        let near = self.patch.bounds.iter().zip(&self.patch.facets);
-        let mut near = near.filter(|((least, most), _)| least.cmple(high + pad).all() && most.cmpge(low - pad).all());
+        let mut near = self.patch.facets_near(self.rounded_bounds(&self.cores(), self.shape.touching()));
         !self.patch.rounds.is_empty() || near.any(|(_, facet)| facet.normal.dot(self.up).abs() < limits.least_up)
     }
 
@@ -40,15 +37,9 @@ impl Surroundings<'_> {
             return;
         }
         let cores = self.cores();
-        let (low, high) = self.shape_bounds(&cores);
-        let (min, max) = (low - Vec3::splat(reach), high + Vec3::splat(reach));
         let within = self.shape.rounding() + reach;
         self.contacts.clear();
-        for (index, (least, most)) in self.patch.bounds.iter().enumerate() {
-            if least.cmpgt(max).any() || most.cmplt(min).any() {
-                continue;
-            }
-            let facet = &self.patch.facets[index];
+        for (index, facet) in self.patch.facets_near(self.rounded_bounds(&cores, reach)) {
             if self.patch.one_way.is_open(facet, &cores) {
                 continue;
             }

@@ -7,7 +7,7 @@ use super::surroundings::Surroundings;
 use crate::limits::Limits;
 use crate::shape::Cores;
 use crate::support::{Ground, Support};
-use crate::terrain::Facet;
+use crate::terrain::{Facet, RoundedBox};
 
 /// A neighbour whose normal is within this cosine continues a surface: a bend of less than a degree costs a walk a
 /// seven-thousandth of a piece of way at most.
@@ -37,15 +37,11 @@ impl Surroundings<'_> {
         let length = way.length();
         let seam = 2.0 * self.shape.touching() / length;
         let near = 0.02 * length + self.shape.touching();
-        let (low, high) = (foot.min(foot + way) - Vec3::splat(near), foot.max(foot + way) + Vec3::splat(near));
+        let within = RoundedBox::new(foot.min(foot + way), foot.max(foot + way), near);
         let (mut covered, mut last) = (0.0, None);
         loop {
             let (before, mut border) = (covered, false);
-            for (index, (least, most)) in self.patch.bounds.iter().enumerate() {
-                if least.cmpgt(high).any() || most.cmplt(low).any() {
-                    continue;
-                }
-                let facet = &self.patch.facets[index];
+            for (index, facet) in self.patch.facets_near(within) {
                 let flat = facet.normal.dot(normal).abs() > CONTINUES;
                 if flat && facet.body == body && facet.height_of(foot).abs() < near {
                     let (from, to) = span_over(facet, foot, way);

@@ -162,6 +162,7 @@ pub(crate) struct Run<'a> {
 }
 
 impl<'a> Run<'a> {
+    #[inline]
     pub fn new(
         near: Surroundings<'a>,
         Lists { events, stretches, laws }: Lists<'a>,

@@ -35,11 +35,12 @@ const LAST: f64 = 4.0;
 impl Run<'_> {
     /// Where the player wants to go: square to up, at most one long.
     pub fn heading_flat(&self) -> Vec3 {
-        if self.is_there() {
+        let leads_to_a_place = matches!(self.heading, Heading::To { .. } | Heading::Around { .. });
+        if leads_to_a_place && self.is_there() {
             return Vec3::ZERO;
         }
         let facing = sampled_facing(&self.me);
-        let place = self.place_sampled_from();
+        let place = if leads_to_a_place { self.place_sampled_from() } else { self.near.place };
         let bearings = Bearings { facing, place, ..Bearings::of(&self.me, self.view, self.tuning) };
         bearings.flat(self.heading)
     }

@@ -1,6 +1,7 @@
 //! Terrain: the trait, what it answers with, and the triangle mesh.
 
 mod body;
+mod bounds;
 pub(crate) mod cells;
 mod facet;
 mod footing;
@@ -21,6 +22,7 @@ mod wind;
 mod zone;
 
 pub use body::{Body, Pose};
+pub(crate) use bounds::RoundedBox;
 pub(crate) use facet::Edge;
 pub use facet::{Facet, Round};
 pub use footing::Footing;

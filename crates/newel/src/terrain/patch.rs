@@ -5,7 +5,8 @@ use core::ops::Range;
 
 use glam::{DVec3, Vec3};
 
-use super::{Body, Facet, OneWay, Round, Terrain, When, Zone};
+use super::bounds::FacetBounds;
+use super::{Body, Facet, OneWay, Round, RoundedBox, Terrain, When, Zone};
 use crate::region::Region;
 
 /// Nothing that can be touched is further away than this, metres: what is, is the terrain's mistake, and must not become
@@ -29,15 +30,15 @@ pub struct Patch {
     pub(crate) rounds: Vec<Round>,
     pub(crate) zones: Vec<Zone>,
     pub(crate) bodies: Vec<Body>,
-    /// The bounds of each facet, side by side: most are passed over by them alone.
-    pub(crate) bounds: Vec<(Vec3, Vec3)>,
+    /// The bounds of each facet, side by side.
+    bounds: Vec<FacetBounds>,
     /// For whom its one-way facets are there.
     pub(crate) one_way: OneWay,
     /// True where one of its facets is passed from below.
     pub(crate) has_one_way: bool,
     /// Storage for a terrain that sorts what it adds.
     #[cfg(feature = "mesh")]
-    pub(crate) order: Vec<(u32, u32)>,
+    pub(crate) order: Vec<u64>,
     /// Facets and rounds in stretches of one body each; empty while everything stands still.
     stretches: Vec<Stretch>,
     /// Moving geometry at the start of the slice.
@@ -171,6 +172,21 @@ impl Patch {
         &self.facets
     }
 
+    /// The facets of a stretch of the patch that may be within a rounded box, each with its index.
+    pub(crate) fn facets_within(
+        &self,
+        within: RoundedBox,
+        stretch: Range<usize>,
+    ) -> impl Iterator<Item = (usize, &Facet)> {
+        let near = stretch.clone().zip(&self.bounds[stretch]).filter(move |(_, bounds)| within.may_hold(bounds));
+        near.map(|(index, _)| (index, &self.facets[index]))
+    }
+
+    /// The same of the whole patch.
+    pub(crate) fn facets_near(&self, within: RoundedBox) -> impl Iterator<Item = (usize, &Facet)> {
+        self.facets_within(within, 0..self.facets.len())
+    }
+
     /// The round obstacles.
     #[must_use]
     pub fn rounds(&self) -> &[Round] {
@@ -211,7 +227,7 @@ impl Patch {
 
     /// Notes the bounds, and what moves, once all is gathered and sorted.
     pub(crate) fn take_note(&mut self) {
-        self.bounds.extend(self.facets.iter().map(Facet::bounds));
+        self.bounds.extend(self.facets.iter().map(FacetBounds::of));
         self.has_one_way = self.facets.iter().any(|facet| facet.one_way);
         if self.bodies.iter().all(Body::is_still) {
             return;
@@ -247,7 +263,7 @@ impl Patch {
             let carry = |p: Vec3| (pose.carry(p.as_dvec3() + self.origin) - self.origin).as_vec3();
             for i in stretch.facets.clone() {
                 self.facets[i] = self.resting_facets[i].carried(carry, |n| pose.turn(n.as_dvec3()).as_vec3());
-                self.bounds[i] = self.facets[i].bounds();
+                self.bounds[i] = FacetBounds::of(&self.facets[i]);
             }
             for i in stretch.rounds.clone() {
                 let resting = self.resting_rounds[i];

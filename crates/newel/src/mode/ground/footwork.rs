@@ -98,7 +98,7 @@ pub(super) fn settle_down(run: &mut Run<'_>) -> Option<Decision> {
 fn push_down(run: &mut Run<'_>) -> Option<Decision> {
     let mut down = run.me.up * -(run.staying.step + run.near.shape.skin());
     for _ in 0..MOST_LEANS {
-        let (part, met) = run.near.push(down);
+        let (part, met) = run.near.push_onto(down);
         let contact = met?;
         let found = run.near.ground(&run.staying);
         if found.is_firm() {

@@ -38,9 +38,9 @@ impl Mesh {
             let first = leaf.first_index as usize;
             let leaf = first..first + leaf.prim_count as usize;
             for (index, triangle) in leaf.clone().zip(&self.triangles[leaf]) {
-                let least = triangle.a.min(triangle.b).min(triangle.c);
-                let most = triangle.a.max(triangle.b).max(triangle.c);
-                if least.cmple(asked.max.into()).all() && most.cmpge(asked.min.into()).all() {
+                let [a, b, c] = [triangle.a, triangle.b, triangle.c].map(Vec3A::from);
+                let (least, most) = (a.min(b).min(c), a.max(b).max(c));
+                if (least.cmple(asked.max) & most.cmpge(asked.min)).all() {
                     found(index, triangle);
                 }
             }
@@ -57,9 +57,10 @@ impl Terrain for Mesh {
         // Sorted before they are facets: names are lighter to move.
         let mut order = core::mem::take(&mut patch.order);
         order.clear();
-        self.each_near(min.as_dvec3() - shift, max.as_dvec3() - shift, |index, t| order.push((t.id, index as u32)));
+        let named = |index: usize, id: u32| u64::from(id) << 32 | index as u64;
+        self.each_near(min.as_dvec3() - shift, max.as_dvec3() - shift, |index, t| order.push(named(index, t.id)));
         order.sort_unstable();
-        let found = order.iter().map(|(_, index)| self.triangles[*index as usize].facet(shift, body));
+        let found = order.iter().map(|name| self.triangles[(name & 0xFFFF_FFFF) as usize].facet(shift, body));
         patch.facets.extend(found);
         patch.order = order;
     }
@@ -92,6 +93,7 @@ impl Terrain for Mesh {
 
 impl Triangle {
     /// The triangle in the coordinates of a patch that lies `shift` before the mesh's origin.
+    #[inline]
     fn facet(&self, shift: DVec3, body: u16) -> Facet {
         let (mut normal, mut exact, mut uneven) = (self.normal, self.normal.as_dvec3(), self.uneven);
         if self.large {
