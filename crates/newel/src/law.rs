@@ -6,6 +6,7 @@ use crate::contact::arcs::Path;
 use crate::math::turned_left;
 use crate::moment::Moment;
 use crate::motion::Bend;
+use crate::slice_start::SliceStart;
 use crate::state::State;
 use crate::support::{Support, Underfoot};
 
@@ -66,10 +67,22 @@ pub(crate) struct Ends {
 #[derive(Clone, Debug, Default, PartialEq)]
 pub(crate) struct Laws {
     list: Vec<Law>,
-    /// True if some piece has no law.
+    /// True if some piece has no law, or a field without one changes on the way.
     broken: bool,
-    /// True if the body does not turn at one rate all along.
-    uneven: bool,
+    start: Option<SliceStart>,
+    turn: Turn,
+}
+
+/// How the body turns from one mark to the next.
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+enum Turn {
+    /// At one rate all along.
+    #[default]
+    Even,
+    /// At this rate, radians per second, until it faces its target.
+    Stops(f32),
+    /// Otherwise.
+    Uneven,
 }
 
 impl Law {
@@ -156,12 +169,28 @@ impl Law {
 impl Laws {
     pub fn clear(&mut self) {
         self.list.clear();
-        (self.broken, self.uneven) = (false, false);
+        (self.broken, self.start, self.turn) = (false, None, Turn::Even);
     }
 
-    /// The body turns at another rate in this piece than in the others.
+    /// Notes the state at the start or the end of a piece; the first one is the start of the slice.
+    pub fn note(&mut self, state: &State) {
+        let start = self.start.get_or_insert_with(|| SliceStart::of(state));
+        self.broken |= !start.is_steady_in(state);
+    }
+
+    /// The body turns in this piece at `rate` radians per second until it faces its target.
+    pub fn stop_turning(&mut self, rate: f32) {
+        self.turn = if self.turn == Turn::Even { Turn::Stops(rate) } else { Turn::Uneven };
+    }
+
+    /// The body turns in this piece in another way.
     pub fn turn_unevenly(&mut self) {
-        self.uneven = true;
+        self.turn = Turn::Uneven;
+    }
+
+    /// True if the body has come to face its target.
+    pub fn has_turned(&self) -> bool {
+        self.turn != Turn::Even
     }
 
     /// Adds the next piece.
@@ -172,6 +201,7 @@ impl Laws {
     /// Nothing but standing for `span` seconds.
     pub fn stand(&mut self, state: &State, span: f64) {
         self.clear();
+        self.note(state);
         let places = [state.position; 2];
         let (grounds, up) = ([state.ground; 2], state.up.as_dvec3());
         let ends =
@@ -182,50 +212,43 @@ impl Laws {
     /// As these, in storage that is kept.
     pub fn copy(&mut self, other: &Laws) {
         self.list.clone_from(&other.list);
-        (self.broken, self.uneven) = (other.broken, other.uneven);
+        (self.broken, self.start, self.turn) = (other.broken, other.start, other.turn);
     }
 
     /// True where what is between two states can be read off.
     pub fn lead_from(&self, mark: &State, end: &State) -> bool {
-        let what = |s: &State| (s.mode, s.phase, s.stance, s.asked, s.marks, s.held, s.extra_jumps, s.air_dashes);
+        let Some(start) = &self.start else { return false };
         let how = |s: &State| (s.up, s.axis, s.keeps, s.carried == Vec3::ZERO);
-        let turns_evenly = mark.facing == end.facing || !self.uneven;
+        let turns = start.facing == end.facing || self.turn != Turn::Uneven;
         let strides = mark.activity.step().remaining > 0.0 || end.activity.step().remaining > 0.0;
-        !self.broken
-            && !strides
-            && turns_evenly
-            && !self.list.is_empty()
-            && what(mark) == what(end)
-            && how(mark) == how(end)
+        !self.broken && !strides && turns && !self.list.is_empty() && start.is_steady_in(end) && how(mark) == how(end)
+    }
+
+    /// The part of a turn by `turned` radians that is done `t` seconds after the mark, of `whole` seconds to the next.
+    pub fn turned_after(&self, turned: f32, t: f64, whole: f64) -> f32 {
+        match self.turn {
+            Turn::Stops(rate) => (rate * t as f32).min(turned.abs()).copysign(turned),
+            Turn::Even | Turn::Uneven => turned * (t / whole) as f32,
+        }
     }
 
     /// The state `t` seconds after a mark, on the way to the end of the laws; its body turns by `turned` on that way.
     pub fn read(&self, mark: &State, end: &State, turned: f32, t: f64) -> State {
         let whole = Moment::at(end.clock).since(Moment::at(mark.clock));
-        let part = (t / whole) as f32;
         let last = self.list.len() - 1;
-        let number = self.list.iter().position(|law| t < law.to).unwrap_or(last);
-        let law = &self.list[number];
-        let between = |a: f32, b: f32| a + (b - a) * part;
-        let round = |a: f32, b: f32| (a + (b - a + if b < a { 1.0 } else { 0.0 }) * part).fract();
-        let facing =
-            if mark.facing == end.facing { mark.facing } else { turned_left(mark.facing, mark.up, turned * part) };
+        let law = &self.list[self.list.iter().position(|law| t < law.to).unwrap_or(last)];
+        let start = self.start.unwrap_or_else(|| SliceStart::of(mark));
+        let facing = if start.facing == end.facing {
+            start.facing
+        } else {
+            turned_left(start.facing, mark.up, self.turned_after(turned, t, whole))
+        };
         State {
             position: law.place_at(t),
             velocity: law.velocity_at(t),
             facing,
             ground: law.ground,
-            carried: mark.carried + (end.carried - mark.carried) * part,
-            activity: mark.activity.toward(&end.activity, part),
-            coyote: between(mark.coyote, end.coyote),
-            buffer: between(mark.buffer, end.buffer),
-            phase_left: between(mark.phase_left, end.phase_left),
-            cooldown: between(mark.cooldown, end.cooldown),
-            slide_cooldown: between(mark.slide_cooldown, end.slide_cooldown),
-            time_under: between(mark.time_under, end.time_under),
-            eyes: between(mark.eyes, end.eyes),
-            gait: round(mark.gait, end.gait),
-            ..*end
+            ..start.toward(end, (t / whole) as f32)
         }
     }
 

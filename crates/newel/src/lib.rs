@@ -80,6 +80,7 @@ mod run;
 mod runner;
 mod schedule;
 mod shape;
+mod slice_start;
 mod spawn;
 mod stance;
 mod state;

@@ -227,9 +227,9 @@ impl Way<'_, '_, '_> {
         let mark = Moment::at(known.mark.clock);
         let (t, turned) = (self.end.since(mark), plan.telling.turned);
         let state = known.laws.read(&known.mark, &plan.end, turned, t);
-        let part = t / mark.next_stride().since(mark);
+        let turned = known.laws.turned_after(turned, t, mark.next_stride().since(mark));
         let before = known.told;
-        let telling = Telling { stepped: before.stepped, turned: turned * part as f32, ..plan.telling };
+        let telling = Telling { stepped: before.stepped, turned, ..plan.telling };
         known.told = Told { events: before.events, ..self.hear(telling, before) };
         State { clock: self.end.clock(), ..state }
     }

@@ -36,8 +36,11 @@ impl Run<'_> {
             Some(ease) => eased(angle, f64::from(ease), span),
             None => most.min(angle.abs()).copysign(angle),
         };
-        if step.abs() < most || at_once {
+        let starts_late = self.now() > 0.0 && self.told.turned == 0.0;
+        if at_once || starts_late || values.turn.ease.is_some() || self.laws.has_turned() {
             self.laws.turn_unevenly();
+        } else if step.abs() < most {
+            self.laws.stop_turning(values.turn.rate.to_radians());
         }
         if step.abs() >= angle.abs() {
             self.me.facing = to;

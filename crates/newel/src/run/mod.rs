@@ -361,6 +361,7 @@ impl<'a> Run<'a> {
     pub fn begin_piece(&mut self, span: f64) {
         self.pass_one_way();
         self.note_piece_start();
+        self.laws.note(&self.me);
         let (mode, velocity, ground) = (self.me.mode, self.me.velocity + self.carried, self.ground);
         self.near.tell(|_| Seen::Piece { mode, velocity, ground, span });
     }
@@ -402,6 +403,7 @@ impl<'a> Run<'a> {
         self.near.set_time(self.now);
         self.note_stretch(from, self.piece.from, self.piece.velocity);
         self.count_down(used);
+        self.laws.note(&self.me);
     }
 
     /// Neither faster than anything may be, with what carries it, nor moving by a mere rounding.
