@@ -3,7 +3,7 @@
 use glam::{DVec3, Vec3};
 
 use crate::contact::arcs::Path;
-use crate::math::turned_left;
+use crate::math::{angle_left, turned_left};
 use crate::moment::Moment;
 use crate::motion::Bend;
 use crate::slice_start::SliceStart;
@@ -232,23 +232,27 @@ impl Laws {
         }
     }
 
+    /// The facing `t` seconds after the mark, between its values at both ends. A carrier that turns adds to the turn of the body.
+    fn facing_after(&self, turned: f32, t: f64, whole: f64, [from, to]: [Vec3; 2], up: Vec3) -> Vec3 {
+        if from == to {
+            return from;
+        }
+        let carried = angle_left(turned_left(from, up, turned), to, up) * (t / whole) as f32;
+        turned_left(from, up, self.turned_after(turned, t, whole) + carried)
+    }
+
     /// The state `t` seconds after a mark, on the way to the end of the laws; its body turns by `turned` on that way.
     pub fn read(&self, mark: &State, end: &State, turned: f32, t: f64) -> State {
         let whole = Moment::at(end.clock).since(Moment::at(mark.clock));
         let last = self.list.len() - 1;
         let law = &self.list[self.list.iter().position(|law| t < law.to).unwrap_or(last)];
         let start = self.start.unwrap_or_else(|| SliceStart::of(mark));
-        let facing = if start.facing == end.facing {
-            start.facing
-        } else {
-            turned_left(start.facing, mark.up, self.turned_after(turned, t, whole))
-        };
         State {
             position: law.place_at(t),
             velocity: law.velocity_at(t),
-            facing,
+            facing: self.facing_after(turned, t, whole, [start.facing, end.facing], mark.up),
             ground: law.ground,
-            ..start.toward(end, (t / whole) as f32)
+            ..start.toward(end, t as f32, (t / whole) as f32)
         }
     }
 

@@ -71,20 +71,22 @@ impl SliceStart {
         self.steady == Steady::of(state)
     }
 
-    /// The state at a part of the slice that ends in `end`, but for what its laws give.
-    pub fn toward(&self, end: &State, part: f32) -> State {
+    /// The state `t` seconds after the start, a `part` of the slice that ends in `end`, without the fields that its laws give.
+    pub fn toward(&self, end: &State, t: f32, part: f32) -> State {
         let between = |a: f32, b: f32| a + (b - a) * part;
+        // A timer stops at its end.
+        let down = |start: f32, end: f32| (start - t).max(end);
         // A step of the feet may have been completed on the way.
         let gait = (self.gait + (end.gait - self.gait + if end.gait < self.gait { 1.0 } else { 0.0 }) * part).fract();
         State {
             carried: self.carried + (end.carried - self.carried) * part,
             activity: self.activity.toward(&end.activity, part),
-            coyote: between(self.coyote, end.coyote),
-            buffer: between(self.buffer, end.buffer),
-            phase_left: between(self.phase_left, end.phase_left),
-            cooldown: between(self.cooldown, end.cooldown),
-            slide_cooldown: between(self.slide_cooldown, end.slide_cooldown),
-            time_under: between(self.time_under, end.time_under),
+            coyote: down(self.coyote, end.coyote),
+            buffer: down(self.buffer, end.buffer),
+            phase_left: down(self.phase_left, end.phase_left),
+            cooldown: down(self.cooldown, end.cooldown),
+            slide_cooldown: down(self.slide_cooldown, end.slide_cooldown),
+            time_under: (self.time_under + t).min(end.time_under),
             eyes: between(self.eyes, end.eyes),
             gait,
             ..*end

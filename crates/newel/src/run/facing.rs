@@ -1,6 +1,6 @@
 //! Turning the body: the short way, at a rate or eased, never past where it is to look.
 
-use crate::drive::heading::Bearings;
+use crate::drive::heading::{Bearings, Face};
 use crate::math::{angle_left, direction, flatten, turned_left};
 use crate::phase::Mode;
 use crate::run::Run;
@@ -37,7 +37,9 @@ impl Run<'_> {
             None => most.min(angle.abs()).copysign(angle),
         };
         let starts_late = self.now() > 0.0 && self.told.turned == 0.0;
-        if at_once || starts_late || values.turn.ease.is_some() || self.laws.has_turned() {
+        // Seen from a moving character a place turns.
+        let follows = matches!(self.face, Face::Point(_)) || self.leads_to_a_place();
+        if at_once || starts_late || follows || values.turn.ease.is_some() || self.laws.has_turned() {
             self.laws.turn_unevenly();
         } else if step.abs() < most {
             self.laws.stop_turning(values.turn.rate.to_radians());

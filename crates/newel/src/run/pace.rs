@@ -35,7 +35,7 @@ const LAST: f64 = 4.0;
 impl Run<'_> {
     /// Where the player wants to go: square to up, at most one long.
     pub fn heading_flat(&self) -> Vec3 {
-        let leads_to_a_place = matches!(self.heading, Heading::To { .. } | Heading::Around { .. });
+        let leads_to_a_place = self.leads_to_a_place();
         if leads_to_a_place && self.is_there() {
             return Vec3::ZERO;
         }
@@ -43,6 +43,11 @@ impl Run<'_> {
         let place = if leads_to_a_place { self.place_sampled_from() } else { self.near.place };
         let bearings = Bearings { facing, place, ..Bearings::of(&self.me, self.view, self.tuning) };
         bearings.flat(self.heading)
+    }
+
+    /// True where the heading depends on where the character is.
+    pub fn leads_to_a_place(&self) -> bool {
+        matches!(self.heading, Heading::To { .. } | Heading::Around { .. })
     }
 
     /// The same before it is laid square to up.

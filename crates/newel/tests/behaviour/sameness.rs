@@ -136,6 +136,7 @@ fn ticks_are_not_in_the_motion() {
 #[test]
 fn what_is_shown_is_what_is() {
     let (mut shown, mut off, mut far, mut worst, mut written) = (0u64, 0u64, 0u64, 0.0f64, 0u64);
+    let (mut turned, mut mistimed) = (0u64, 0u64);
     for seed in (0..300).step_by(3) {
         let Some(mut play) = Play::new(seed) else { continue };
         let (tuning, mut work, modifiers) = (play.tuning, Workspace::new(), Modifiers::default());
@@ -157,6 +158,9 @@ fn what_is_shown_is_what_is() {
                 let reshaped = outcome.events.iter().any(|e| matches!(e.kind, EventKind::StanceChanged { .. }));
                 // Where ground ends, a throw begins or the body grows at this very moment, it is somewhere else by then.
                 if other.mode == hero.mode && other.phase == hero.phase && !reshaped {
+                    turned += u64::from(hero.facing.angle_between(touched.facing) > 1e-3);
+                    let apart = timers(&touched).zip(timers(hero)).map(|(a, b)| (a - b).abs()).fold(0.0, f32::max);
+                    mistimed += u64::from(apart > 1e-4);
                     // A step that begins there is told.
                     let apart = (other.position - hero.position).length() - stepped;
                     shown += 1;
@@ -167,9 +171,18 @@ fn what_is_shown_is_what_is() {
             },
         );
     }
+    println!("{turned} shown over 1 mrad off, {mistimed} with a timer over 0.1 ms off");
+    // A heading from the body that makes the body look aside at once turns it to and fro.
+    assert!(turned * 1000 < shown && mistimed == 0, "{turned}, {mistimed} of {shown}");
     assert!(written * 2000 < shown, "{written} of {shown} go on elsewhere once written into");
     println!("{written} go on elsewhere once written into");
     println!("{shown} ticks shown, {off} more than 0.1 mm off, {far} more than 0.5, the worst {:.4} mm", worst * 1e3);
     // What is further off is where a decision hangs on where a piece ends.
     assert!(shown > 100_000 && (off + far) * 5000 < shown && worst < 0.01, "{off}, {far} of {shown}, {worst}");
+}
+
+/// The timers of a state, seconds.
+fn timers(state: &State) -> impl Iterator<Item = f32> + use<> {
+    let &State { coyote, buffer, phase_left, cooldown, slide_cooldown, time_under, .. } = state;
+    [coyote, buffer, phase_left, cooldown, slide_cooldown, time_under].into_iter()
 }
