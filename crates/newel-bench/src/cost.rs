@@ -40,8 +40,9 @@ fn main() {
     match args.iter().map(String::as_str).collect::<Vec<_>>()[..] {
         ["profile"] => profile("walking"),
         ["profile", what] => profile(what),
-        ["walk", rate] => walk(rate, false),
-        ["walk", rate, "mouse"] => walk(rate, true),
+        ["walk", rate] => walk(rate, &rolling(), false),
+        ["walk", rate, "mouse"] => walk(rate, &rolling(), true),
+        ["walk", rate, "level"] => walk(rate, &Land::level(256), false),
         ["chart", file] => {
             let (rows, growth) = survey();
             if let Err(error) = chart::draw(file, &rows, &growth) {
@@ -92,11 +93,17 @@ fn profile(what: &str) {
     }
 }
 
-/// A steady walk on 131,072 triangles for an instruction counter: `valgrind --tool=callgrind --toggle-collect='newel::step::Tick::play*'
+/// Rolling land of 131,072 triangles.
+fn rolling() -> Land {
+    Land::new(256, Doing::Walking)
+}
+
+/// A steady walk for an instruction counter: `valgrind --tool=callgrind --toggle-collect='newel::step::Tick::play*'
 /// target/release/cost walk 60`, or any tick rate. The heading turns every 0.7 s; with `mouse` it also trembles from tick to tick.
-fn walk(rate: &str, is_trembling: bool) {
+/// With `level` the land is level.
+fn walk(rate: &str, land: &Land, is_trembling: bool) {
     let Ok(rate) = rate.parse::<f64>() else { return eprintln!("error: {rate:?} is no tick rate in Hz, such as 60") };
-    let (land, tuning, modifiers) = (Land::new(256, Doing::Walking), Doing::Walking.tuning(), Modifiers::default());
+    let (tuning, modifiers) = (Doing::Walking.tuning(), Modifiers::default());
     let Ok(mut hero) = Character::spawn(land.mesh(), &tuning, DVec3::new(64.0, 4.0, 64.0)) else { return };
     let mut work = Workspace::new();
     for number in 0..(WALKED * rate).round() as u64 {

@@ -119,6 +119,16 @@ impl Land {
     /// Never: the land is a mesh.
     #[must_use]
     pub fn new(side: usize, doing: Doing) -> Land {
+        Land::of(side, doing, wave)
+    }
+
+    /// Level land of as many cells, for walks.
+    #[must_use]
+    pub fn level(side: usize) -> Land {
+        Land::of(side, Doing::Walking, |_, _| 0.0)
+    }
+
+    fn of(side: usize, doing: Doing, height: impl Fn(f32, f32) -> f32) -> Land {
         let rise = doing.rise();
         let mut corners = Vec::new();
         for k in 0..=side {
@@ -127,7 +137,7 @@ impl Land {
                 let off = if rise > 0.0 && i % 8 == 0 { -CELL + 1e-3 } else { 0.0 };
                 let lift = if i / 8 % 2 == 1 { rise } else { 0.0 };
                 let (x, z) = (i as f32 * CELL + off, k as f32 * CELL);
-                corners.push([x, lift + if rise > 0.0 { 0.02 * (z * 0.7).sin() } else { wave(x, z) }, z]);
+                corners.push([x, lift + if rise > 0.0 { 0.02 * (z * 0.7).sin() } else { height(x, z) }, z]);
             }
         }
         let mut triangles = Vec::new();
