@@ -31,10 +31,10 @@ pub struct StepOver {
 #[cfg_attr(feature = "serde", derive(serde::Serialize, serde::Deserialize))]
 #[non_exhaustive]
 pub enum Activity {
-    /// No data: climbing, hanging from a ledge, a game's own mode.
+    /// No data: climbing, hanging from a ledge, a game's own mode off the ground.
     #[default]
     None,
-    /// On the ground: walking or sliding.
+    /// On the ground: walking or sliding, also in a game's own mode.
     Ground {
         /// The flight that runs beside the walk.
         crest: CrestFlight,
@@ -91,8 +91,9 @@ impl Activity {
     pub(crate) fn of_mode(self, mode: Mode) -> Activity {
         let begun = Activity::begin(mode, 0.0);
         let hangs = mode == Mode::Ledge && matches!(self, Activity::LedgeMove { .. });
+        let walks = mode == Mode::Custom && matches!(self, Activity::Ground { .. });
         let is_alike = core::mem::discriminant(&self) == core::mem::discriminant(&begun);
-        if hangs || is_alike { self } else { begun }
+        if hangs || walks || is_alike { self } else { begun }
     }
 
     /// Height lost since the highest point of the flight, metres; 0 outside the air.

@@ -603,7 +603,7 @@ impl Readout {
         let up = state.up.as_dvec3();
         let own = state.velocity - state.carried.as_dvec3();
         let across = (own - up * own.dot(up)).as_vec3();
-        let grounded = state.mode.is_on_ground();
+        let grounded = state.is_on_ground();
         let right = state.facing.cross(state.up);
         let angle = if across == Vec3::ZERO { 0.0 } else { angle_left(state.facing, across, state.up).to_degrees() };
         Readout {

@@ -204,6 +204,12 @@ impl State {
 const KNEE: f32 = 0.25;
 
 impl State {
+    /// True on ground that carries it: in [`Mode::Ground`], [`Mode::Slide`], and where a game's own mode walks.
+    #[must_use]
+    pub fn is_on_ground(&self) -> bool {
+        self.mode.is_on_ground() || (self.mode == Mode::Custom && matches!(self.activity, Activity::Ground { .. }))
+    }
+
     /// True from knee deep in water on: what flows where it is, is the water.
     #[must_use]
     pub fn is_knee_deep(&self) -> bool {

@@ -36,20 +36,23 @@ impl Surroundings<'_> {
         let foot = self.cores().lowest_along(normal) - normal * self.shape.rounding();
         let length = way.length();
         let seam = 2.0 * self.shape.touching() / length;
-        let near = 0.02 * length + self.shape.touching();
-        let within = RoundedBox::new(foot.min(foot + way), foot.max(foot + way), near);
-        let (mut covered, mut last) = (0.0, None);
+        // What continues the surface bends from it by less than this, all the way.
+        let reach = 0.02 * length + self.shape.touching();
+        let within = RoundedBox::new(foot.min(foot + way), foot.max(foot + way), reach);
+        let (mut covered, mut last, mut height) = (0.0, None, 0.0);
         loop {
             let (before, mut border) = (covered, false);
             for (index, facet) in self.patch.facets_near(within) {
                 let flat = facet.normal.dot(normal).abs() > CONTINUES;
-                if flat && facet.body == body && facet.height_of(foot).abs() < near {
+                if flat && facet.body == body {
                     let (from, to) = span_over(facet, foot, way);
-                    if from > covered + seam || to <= covered {
+                    let end = height_over(facet, normal, foot + way * covered);
+                    if from > covered + seam || to <= covered || (end - height).abs() > self.shape.touching() {
                         continue;
                     }
                     if is_alike(facet.surface) {
                         (covered, last) = (to, Some(index));
+                        height = height_over(facet, normal, foot + way * to);
                     } else {
                         border = true;
                     }
@@ -97,6 +100,11 @@ impl Surroundings<'_> {
         footholds.add(normal);
         Some(Decision { ground, footholds, gap })
     }
+}
+
+/// How far a point is above the plane of a facet, metres, on the side of a normal.
+fn height_over(facet: &Facet, normal: Vec3, point: Vec3) -> f32 {
+    facet.height_of(point) * facet.normal.dot(normal).signum()
 }
 
 /// The part of a way, from and to between 0 and 1, that lies over a facet; empty where `from` is over `to`.

@@ -157,7 +157,7 @@ fn one<M>(number: usize, member: &Member<M>, tuning: &Tuning, dt: f64) -> One {
     One {
         seen: Seen { velocity: me.velocity, reach: reach(member, tuning, dt), ..seen(me, &shape) },
         id: if who.id == 0 { UNNAMED + number as u64 } else { who.id },
-        stands_on: if me.mode.is_on_ground() { me.ground.body() } else { 0 },
+        stands_on: if me.is_on_ground() { me.ground.body() } else { 0 },
         foot: me.foot.as_dvec3(),
         feet: me.position,
         to_foot: (me.up * shape.rounding()).as_dvec3(),

@@ -36,7 +36,7 @@ pub(super) fn grid_step(run: &mut Run<'_>, by: DVec3) {
     }
     run.leave_foothold();
     run.piece.place += by;
-    if run.me.mode.is_on_ground() && !run.near.ground(&run.staying).is_firm() {
+    if run.me.is_on_ground() && !run.near.ground(&run.staying).is_firm() {
         lose(run);
     }
 }
@@ -45,13 +45,13 @@ fn displace_by(run: &mut Run<'_>, by: DVec3) {
     // A hair is rounding, and no wish to leave the ground.
     let rises = by.dot(run.up()) > 1e-4 * by.length();
     run.leave_foothold();
-    if run.me.mode.is_on_ground() && !rises {
+    if run.me.is_on_ground() && !rises {
         let rest = walk(run, flatten64(by, run.up()));
         slide(run, rest.as_vec3());
         return;
     }
     slide(run, by.as_vec3());
-    if run.me.mode.is_on_ground() {
+    if run.me.is_on_ground() {
         // Lifted off: what carried it no longer does.
         lose(run);
     }
@@ -64,14 +64,14 @@ fn walk(run: &mut Run<'_>, by: DVec3) -> DVec3 {
     run.me.velocity = lift(by / INSTANT, run.ground.normal, run.me.up);
     let mut left = INSTANT;
     for _ in 0..MOST_PIECES {
-        if left <= 0.0 || !run.me.mode.is_on_ground() || run.me.velocity == DVec3::ZERO {
+        if left <= 0.0 || !run.me.is_on_ground() || run.me.velocity == DVec3::ZERO {
             break;
         }
         left -= ground::advance(run, left);
     }
     run.displaced = None;
     run.near.set_time(start);
-    if run.me.mode.is_on_ground() {
+    if run.me.is_on_ground() {
         run.me.velocity = lift(flat_velocity(own, run.up()), run.ground.normal, run.me.up);
         return DVec3::ZERO;
     }

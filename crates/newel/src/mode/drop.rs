@@ -18,7 +18,7 @@ fn attempt(run: &mut Run<'_>) -> Result<(), Refusal> {
     if run.is_locked() {
         return Err(Refusal::Locked);
     }
-    if !run.me.mode.is_on_ground() {
+    if !run.me.is_on_ground() {
         return Err(Refusal::NothingToDropThrough);
     }
     let reach = 0.5 * run.near.shape.skin();

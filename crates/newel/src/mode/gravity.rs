@@ -68,7 +68,7 @@ fn toward_ground(run: &mut Run<'_>) -> DVec3 {
     if run.me.mode == Mode::Air {
         return toward_surface(run);
     }
-    if !run.me.mode.is_on_ground() {
+    if !run.me.is_on_ground() {
         return -run.up();
     }
     if let Some(wall) = wall_ahead(run) {
@@ -166,7 +166,7 @@ fn point_up(run: &mut Run<'_>, to: Vec3) {
         let degrees = libm::acosf(cosine.clamp(-1.0, 1.0)).to_degrees();
         run.report(EventKind::GravityTurned { degrees });
     }
-    if run.me.mode.is_on_ground() {
+    if run.me.is_on_ground() {
         reground(run);
     }
 }

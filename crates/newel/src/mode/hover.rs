@@ -51,7 +51,7 @@ fn begin(run: &mut Run<'_>) {
 /// Back onto the ground, where there is any underfoot, or into the air: in the same tick.
 pub(super) fn end(run: &mut Run<'_>) {
     enter_by_ground(run);
-    if run.me.mode.is_on_ground() {
+    if run.me.is_on_ground() {
         let up = run.up();
         let own = run.me.velocity;
         run.me.velocity = own - up * own.dot(up);

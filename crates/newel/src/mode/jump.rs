@@ -36,7 +36,7 @@ pub(super) fn press(run: &mut Run<'_>) {
 
 /// A press that came too early jumps as soon as there is ground.
 pub(super) fn wait(run: &mut Run<'_>) {
-    if run.me.mode.is_on_ground() {
+    if run.me.is_on_ground() {
         // The obstacle to the jump may end before the press does.
         let _ = attempt(run);
     }
@@ -78,7 +78,7 @@ fn attempt(run: &mut Run<'_>) -> Result<(), Refusal> {
         if !(run.me.mode == Mode::Ledge && ledge::press_jump(run)) {
             holding::jump_off(run);
         }
-    } else if run.me.mode.is_on_ground() {
+    } else if run.me.is_on_ground() {
         off_the_ground(run, &jump);
     } else if run.me.coyote > 0.0 {
         leap(run, flatten64(run.me.velocity, run.up()), jump.height, Off::LostGround);

@@ -67,7 +67,7 @@ fn tip(run: &mut Run<'_>, angle: f32, arm: f32) -> bool {
     let aside = ASIDE * arm * angle + deep;
     // In the air about the middle, and on the ground over what is lowest; where that does not go, the other.
     let low = if from.dot(up) > 0.0 { 0.0 } else { 1.0 };
-    let parts = if run.me.mode.is_on_ground() { [low, 0.5, 1.0 - low] } else { [0.5, low, 1.0 - low] };
+    let parts = if run.me.is_on_ground() { [low, 0.5, 1.0 - low] } else { [0.5, low, 1.0 - low] };
     let tries = [false, true].into_iter().flat_map(|push| parts.map(|part| (part, push)));
     for (part, push) in tries {
         let stays = if run.near.shape.form == Form::Capsule { part * run.near.shape.core_length() } else { 0.0 };
@@ -79,7 +79,7 @@ fn tip(run: &mut Run<'_>, angle: f32, arm: f32) -> bool {
         if free {
             run.me.axis = axis;
             run.leave_foothold();
-            if run.me.mode.is_on_ground() && (part != 0.0 || push) {
+            if run.me.is_on_ground() && (part != 0.0 || push) {
                 reground(run);
             }
             return true;

@@ -85,10 +85,10 @@ pub(super) fn take_off_into(run: &mut Run<'_>, mode: Mode) {
     }
 }
 
-/// Into `Air` because the ground ended: for a moment it can still be jumped from.
+/// The ground ended: into `Air`, or on in the game's own mode. For a moment it can still be jumped from.
 pub(super) fn lose(run: &mut Run<'_>) {
     slide::lose(run);
-    take_off(run);
+    take_off_into(run, if run.me.mode == Mode::Custom { Mode::Custom } else { Mode::Air });
     run.me.coyote = run.tuning.values().jump.map_or(0.0, |jump| jump.coyote);
 }
 

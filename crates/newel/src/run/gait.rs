@@ -36,7 +36,7 @@ impl Run<'_> {
     /// The piece took `used` seconds: feet come down, and it moves or has stopped.
     pub fn walk_gait(&mut self, used: f64) {
         let gait = self.tuning.values().gait;
-        let own = if self.me.mode.is_on_ground() { self.me.velocity } else { flatten64(self.me.velocity, self.up()) };
+        let own = if self.me.is_on_ground() { self.me.velocity } else { flatten64(self.me.velocity, self.up()) };
         let least = if self.me.marks.moving() { gait.still } else { gait.moving };
         self.me.marks.set_moving(own.length() >= f64::from(least) && own != DVec3::ZERO);
         if self.piece.on_ground && gait.stride > 0.0 && used > 0.0 {

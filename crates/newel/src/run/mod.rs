@@ -8,6 +8,7 @@ mod gait;
 mod overlap;
 mod pace;
 pub(crate) mod piece;
+mod reach;
 mod ride;
 pub(crate) mod sensing;
 mod shape;
@@ -78,6 +79,15 @@ pub(crate) struct Ride {
     pub kept: bool,
 }
 
+/// A walk that a game's own mode leads.
+#[derive(Clone, Copy)]
+pub(crate) struct Led {
+    /// The flat velocity wanted against what carries it, m/s.
+    pub velocity: DVec3,
+    /// How fast its velocity changes toward that, m/s².
+    pub rate: f64,
+}
+
 /// After meeting something this often, each time after less than `HARDLY` seconds, the feet are lifted a hair.
 const MOST_FLIPS: u8 = 6;
 pub(crate) const HARDLY: f64 = 1e-4;
@@ -110,6 +120,8 @@ pub(crate) struct Run<'a> {
     pub carried: DVec3,
     /// Its own velocity while the game moves it, rather than itself.
     pub displaced: Option<DVec3>,
+    /// How a game's own mode wants it to walk, while that does.
+    pub led: Option<Led>,
     /// How the piece under way began.
     pub piece: PieceStart,
     /// How often what is touched already may still be met before the first move; none once all of it has been.
@@ -189,6 +201,7 @@ impl<'a> Run<'a> {
             ride: None,
             carried: me.carried.as_dvec3(),
             displaced: None,
+            led: None,
             piece: PieceStart::default(),
             unmet: MOST_TOUCHED,
             told: Telling::default(),
@@ -227,41 +240,6 @@ impl<'a> Run<'a> {
         run.ask_for(intent.stance);
         (run.limits, run.staying) = shape::limits(&run, me.stance);
         run
-    }
-
-    // --- gather -----------------------------------------------------------------------------------------------
-
-    /// One query for the box of what this tick can reach; longer motion gathers again by itself.
-    pub fn gather(&mut self) {
-        let shape = self.near.shape;
-        let up = self.me.up;
-        let values = self.tuning.values();
-        let sprint = values.sprint.filter(|_| self.me.held.has(Button::Sprint)).map_or(0.0, |s| s.speed);
-        let wish = values.ground.speed.max(sprint) * self.modifiers.speed * self.heading_flat().length();
-        let swims = values.swim.filter(|_| self.me.mode == Mode::Swim);
-        let strokes = swims.map_or(0.0, |s| s.speed.max(s.rise).max(s.dive) * self.modifiers.speed);
-        let speed = (self.me.velocity.length() as f32).max(wish).max(strokes);
-        let idle = speed == 0.0 && self.me.mode == Mode::Ground;
-        let reach = (speed * self.dt as f32 * 1.1).min(2.0) + if idle { 0.02 } else { 0.05 } * shape.height;
-        // The hands reach further than the shape: as far as grips and lips are looked for.
-        let hands = match self.me.mode {
-            Mode::Climb => 0.6,
-            Mode::Ledge => 2.5,
-            Mode::Swim if values.ledge.is_some() || values.climb.is_some() => 0.6,
-            _ => 0.0,
-        };
-        let reach = reach + hands * shape.radius;
-        let climb = if idle { 0.0 } else { self.limits.step };
-        // A pending rise tests for room.
-        let rises = self.me.asked.wanted() < self.me.stance;
-        let height = if rises { self.tuning.shape().height } else { shape.height };
-        let (low, high) = (up * -self.limits.step, up * (height + climb));
-        let pad = Vec3::splat(reach);
-        let across = Vec3::splat(shape.radius) - (up * shape.radius).abs();
-        // A tilted character may point any way.
-        let pad = if self.me.axis == up { pad } else { pad + Vec3::splat(height) };
-        self.near.pass_one_way(self.me.phase == Phase::DropsThrough, false);
-        self.near.gather(low.min(high) - pad - across.max(Vec3::ZERO), low.max(high) + pad + across.max(Vec3::ZERO));
     }
 
     // --- decide -----------------------------------------------------------------------------------------------
@@ -368,7 +346,7 @@ impl<'a> Run<'a> {
 
     /// Selects the one-way floors that exist for the present mode and phase.
     pub fn pass_one_way(&mut self) {
-        self.near.pass_one_way(self.me.phase == Phase::DropsThrough, self.me.mode.is_on_ground());
+        self.near.pass_one_way(self.me.phase == Phase::DropsThrough, self.me.is_on_ground());
     }
 
     /// Tells whoever listens what `planes` leave of a velocity that was wanted.

@@ -63,6 +63,9 @@ impl Run<'_> {
     /// The way that is left to the place it is heading to, over the map, metres; `None` where it is heading to none.
     pub fn way_left(&self) -> Option<DVec3> {
         let Heading::To { place, .. } = self.heading else { return None };
+        if self.led.is_some() {
+            return None;
+        }
         Some(self.me.keeps.over_map(place - self.near.place, self.up()))
     }
 
@@ -86,6 +89,10 @@ impl Run<'_> {
 
     /// The velocity that heading asks for, square to up.
     pub fn wish(&mut self) -> DVec3 {
+        if let Some(led) = self.led {
+            self.told.speed_factors = Factors::default();
+            return led.velocity;
+        }
         let (heading, blown) = (self.heading_flat(), self.blown());
         if heading == Vec3::ZERO {
             self.told.speed_factors = Factors::default();
@@ -124,7 +131,7 @@ impl Run<'_> {
     fn washed(&self) -> DVec3 {
         let current = self.me.current();
         let speed = current.length();
-        if speed == 0.0 || !self.me.mode.is_on_ground() {
+        if speed == 0.0 || !self.me.is_on_ground() {
             return DVec3::ZERO;
         }
         let felt = speed * f64::from(self.me.immersed.part());
@@ -161,7 +168,7 @@ impl Run<'_> {
 
     /// All factors on the top speed along `wish`.
     pub fn speed_factors(&self, wish: Vec3) -> Factors {
-        let (values, on_ground) = (self.tuning.values(), self.me.mode.is_on_ground());
+        let (values, on_ground) = (self.tuning.values(), self.me.is_on_ground());
         let sprint = values.sprint.filter(|_| self.me.marks.sprinting());
         Factors {
             modifiers: self.modifiers.speed,
@@ -182,7 +189,7 @@ impl Run<'_> {
 
     /// All factors on the character's own acceleration and deceleration.
     pub fn acceleration_factors(&self) -> Factors {
-        let (values, on_ground) = (self.tuning.values(), self.me.mode.is_on_ground());
+        let (values, on_ground) = (self.tuning.values(), self.me.is_on_ground());
         let sprint = values.sprint.filter(|_| self.me.marks.sprinting() && on_ground);
         Factors {
             modifiers: self.modifiers.acceleration,

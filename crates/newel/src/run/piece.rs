@@ -35,7 +35,7 @@ impl Run<'_> {
             let (from, place) = (self.piece.from, self.near.place);
             let grounds = [Underfoot::of(&self.piece.ground, from), Underfoot::of(&self.ground, place)];
             let is_round = self.near.shape.form == Form::Capsule;
-            let is_walk = is_round && self.piece.on_ground && self.me.mode.is_on_ground();
+            let is_walk = is_round && self.piece.on_ground && self.me.is_on_ground();
             self.laws.add(
                 swept.as_ref(),
                 &Ends {

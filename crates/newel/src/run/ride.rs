@@ -21,7 +21,7 @@ impl Run<'_> {
     pub fn mount(&mut self) {
         self.piece.place = self.near.place;
         let id = self.ground.body;
-        let rides = self.me.mode.is_on_ground() || self.me.mode.holds_on() || self.me.mode == Mode::Swim;
+        let rides = self.me.is_on_ground() || self.me.mode.holds_on() || self.me.mode == Mode::Swim;
         if !rides || id == 0 {
             return;
         }

@@ -36,7 +36,7 @@ impl Run<'_> {
     ///
     /// Neither place is on what is walked at the other: it is beyond every walkable face that meets there, this one above and that one below.
     pub fn steps_to(&self, to: &Ground) -> Option<f32> {
-        if self.up_was_other || !(carries(&self.ground) && carries(to) && self.me.mode.is_on_ground()) {
+        if self.up_was_other || !(carries(&self.ground) && carries(to) && self.me.is_on_ground()) {
             return None;
         }
         let (from, up) = (self.carried_point(), self.up());

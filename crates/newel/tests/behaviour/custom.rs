@@ -1,10 +1,13 @@
 //! A game's own mode: it swings as a pendulum does at every tick rate, ends as it is told, and is saved and hashed with the rest.
 
+use crate::common::oracle::Dice;
+use crate::common::script::Script;
+use crate::common::worlds::village;
 use crate::common::{SIX_RATES, World};
 use newel::glam::{DVec3, Vec3};
 use newel::{
-    Button, Character, Command, CustomMode, Event, EventKind, Fingerprint, Fingerprinted, Intent, Mesh, Mode, ModeCx,
-    Modifiers, Next, Spawn, Stance, Tick, TickError, Tuning, Workspace,
+    Button, Character, Command, CustomMode, Ending, Event, EventKind, Fingerprint, Fingerprinted, Intent, Key, Mesh,
+    Mode, ModeCx, Modifiers, Next, Scene, Spawn, Stance, Tick, TickError, Track, Tuning, Workspace,
 };
 
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
@@ -240,4 +243,125 @@ fn it_sees_casts_takes_stances_and_tells_as_the_other_modes_do() {
         ends.push((told[0], hero.position));
     }
     assert!(ends.iter().all(|end| *end == ends[0]), "{ends:?}");
+}
+
+/// Walks where the heading points, at a speed and a rate of its own, and falls where there is no ground.
+#[derive(Clone, Copy, Debug, PartialEq)]
+struct OwnWalk {
+    speed: f64,
+    rate: f64,
+}
+
+impl CustomMode for OwnWalk {
+    fn begins(&mut self, _: &ModeCx<'_, '_>) -> bool {
+        true
+    }
+
+    fn advance(&mut self, cx: &mut ModeCx<'_, '_>) -> Next {
+        if cx.held(Button::Jump) && cx.ground().is_some() {
+            cx.set_velocity(cx.velocity() + cx.up() * 5.0);
+            cx.accelerate(cx.gravity());
+            cx.slide();
+        } else if !cx.walk(cx.heading().as_dvec3() * self.speed, self.rate) {
+            cx.accelerate(cx.gravity());
+            cx.slide();
+        }
+        Next::Stay
+    }
+}
+
+/// The walker, whose speed changes at one rate whatever it does.
+fn even_walker() -> (Tuning, OwnWalk) {
+    let mut values = *Tuning::walker().values();
+    (values.ledge, values.vault, values.climb, values.ground.ease, values.ground.ease_stop) = Default::default();
+    (values.ground.deceleration, values.ground.reversal) = (values.ground.acceleration, values.ground.acceleration);
+    (values.ground.uphill, values.ground.downhill) = (1.0, 1.0);
+    let own = OwnWalk { speed: values.ground.speed.into(), rate: values.ground.acceleration.into() };
+    (Tuning::new(values).unwrap(), own)
+}
+
+/// Plays a script until it falls or time is over: the place at each 1/60 s, and the events.
+fn walked<M: CustomMode + Clone>(level: &Mesh, tuning: &Tuning, own: M, rate: f64) -> (Vec<DVec3>, Vec<Event>) {
+    let (script, modifiers) = (Script::turning(6.0), Modifiers::default());
+    let mut hero = Character::spawn_with(level, tuning, DVec3::ZERO, own).unwrap();
+    let (mut work, mut places, mut events) = (Workspace::new(), Vec::new(), Vec::<Event>::new());
+    for sixtieth in 1..=360 {
+        let end = f64::from(sixtieth) / 60.0;
+        while hero.clock < end - 1e-9 {
+            let (now, dt) = (hero.clock, (1.0 / rate).min(end - hero.clock));
+            let tick = Tick { number: 0, terrain: level, tuning, modifiers: &modifiers, dt };
+            events.extend(tick.step(&mut work, &mut hero, &script.intent(now, dt), &[]).unwrap().events);
+        }
+        if !hero.is_on_ground() {
+            break;
+        }
+        places.push(hero.position);
+    }
+    (places, events)
+}
+
+#[test]
+fn its_walk_goes_where_walking_goes_at_every_rate() {
+    let (tuning, own) = even_walker();
+    let (mut dice, mut walked_on, mut steps, mut apart) = (Dice(29), 0, 0, Vec::new());
+    for town in 0..40 {
+        let level = village(&mut dice).mesh();
+        if Character::spawn(&level, &tuning, DVec3::ZERO).is_err() {
+            continue;
+        }
+        let (mine, told) = walked(&level, &tuning, own, 60.0);
+        for rate in [37.0, 144.0, 1000.0] {
+            assert_eq!(walked(&level, &tuning, own, rate).0, mine, "{town} at {rate} Hz");
+        }
+        let (plain, _) = walked(&level, &tuning, (), 60.0);
+        apart.push(plain.iter().zip(&mine).map(|(a, b)| a.distance(*b)).fold(0.0, f64::max));
+        walked_on += mine.len();
+        steps += told.iter().filter(|e| matches!(e.kind, EventKind::Stepped { .. })).count();
+    }
+    // It is asked at each moment of the grid, which cuts its way twice as often: on a dome or an edge that shows.
+    apart.sort_by(f64::total_cmp);
+    let near = |part: f64| apart[(apart.len() as f64 * part) as usize];
+    assert!(near(0.4) < 1e-4 && near(0.7) < 2e-2, "{apart:?}");
+    assert!(apart.len() > 30 && walked_on > 10_000 && steps > 100, "{walked_on} sixtieths, {steps} steps");
+}
+
+#[test]
+fn its_walk_is_carried_falls_off_edges_jumps_and_walks_on() {
+    let (tuning, own) = even_walker();
+    let deck = World::new().floor(3.0, 0.0).mesh();
+    let glide = Track::new(vec![Key::at(0.0, [0.0; 3]), Key::at(4.0, [6.0, 0.0, 0.0])], Ending::Stay).unwrap();
+    let mut scene = Scene::new().with(World::new().floor(60.0, -2.0).mesh()).with_moving(3, deck, glide);
+    let modifiers = Modifiers::default();
+    let (walks, jumps) = (Intent::toward(Vec3::NEG_Z), Intent::toward(Vec3::NEG_Z).hold(Button::Jump));
+    let mut ends = Vec::new();
+    for rate in SIX_RATES {
+        scene.time = 0.0;
+        let mut hero = Character::spawn_with(&scene, &tuning, DVec3::ZERO, own).unwrap();
+        let (mut work, mut events) = (Workspace::new(), Vec::<Event>::new());
+        let mut until = |hero: &mut Character<OwnWalk>, end: f64, intent: &Intent| {
+            while hero.clock < end - 2e-9 {
+                let dt = (1.0 / rate).min(end - hero.clock);
+                scene.time = hero.clock;
+                let tick = Tick { number: 0, terrain: &scene, tuning: &tuning, modifiers: &modifiers, dt };
+                events.extend(tick.step(&mut work, hero, intent, &[]).unwrap().events);
+            }
+        };
+        until(&mut hero, 0.5, &walks);
+        let gone = own.speed * 0.5 - own.speed * own.speed / (2.0 * own.rate);
+        let carried = DVec3::new(0.75, 0.0, -gone);
+        assert!(hero.is_on_ground() && hero.position.distance(carried) < 1e-4, "{rate} Hz: {}", hero.position);
+        until(&mut hero, 3.0, &walks);
+        let velocity = DVec3::new(0.0, 0.0, -own.speed);
+        assert!(hero.is_on_ground() && (hero.position.y + 2.0).abs() < 1e-4, "{rate} Hz: {}", hero.position);
+        assert!(hero.velocity.distance(velocity) < 1e-6, "{rate} Hz: {}", hero.velocity);
+        until(&mut hero, 3.1, &jumps);
+        let rises = 5.0 - tuning.falling_gravity() * 0.1;
+        assert!(!hero.is_on_ground() && (hero.velocity.y - rises).abs() < 1e-4, "{rate} Hz: {}", hero.velocity);
+        until(&mut hero, 5.0, &walks);
+        assert!(hero.is_on_ground() && hero.mode == Mode::Custom, "{rate} Hz: {}", hero.position);
+        ends.push(hero.position);
+        let left = events.iter().filter(|e| matches!(e.kind, EventKind::LeftGround { .. })).count();
+        assert_eq!(left, 1, "{rate} Hz");
+    }
+    assert!(ends.iter().all(|end| end.distance(ends[0]) < 1e-4), "{ends:?}");
 }

@@ -113,7 +113,7 @@ fn seek_volume(run: &mut Run<'_>, tuned: &Climb, asked: bool) -> bool {
 
 /// The character climbs from now on; true where it stood on the ground.
 fn begin(run: &mut Run<'_>) -> bool {
-    let stands = run.me.mode.is_on_ground();
+    let stands = run.me.is_on_ground();
     slide::interrupt(run);
     take_off_into(run, Mode::Climb);
     run.in_control();

@@ -73,7 +73,7 @@ fn walk(run: &mut Run<'_>, span: f64) -> f64 {
         return used + meet(run, &contact, walk.path.span - used);
     }
     let (from, used) = arrive(run, &walk, &trail, used);
-    if !run.me.mode.is_on_ground() {
+    if !run.me.is_on_ground() {
         return used;
     }
     if let Some(before) = before.filter(|_| crest::turned(run, walk.path.velocity_at(used)).is_some()) {

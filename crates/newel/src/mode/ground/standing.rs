@@ -7,7 +7,6 @@ use super::losing::lose_ground;
 use super::meeting::meet;
 use super::stride;
 use crate::contact::arcs::Path;
-use crate::phase::Mode;
 use crate::run::Run;
 
 /// Stands for at most `span` seconds, carried along by what it stands on; returns the seconds used.
@@ -39,7 +38,7 @@ fn stand(run: &mut Run<'_>, span: f64) -> f64 {
 fn stand_among_movers(run: &mut Run<'_>, span: f64) -> f64 {
     // Whether the ground still carries is asked as on ground that stands still.
     stand(run, 0.0);
-    if run.me.mode != Mode::Ground {
+    if !run.me.is_on_ground() {
         return 0.0;
     }
     let still = Path { velocity: DVec3::ZERO, rate: DVec3::ZERO, span };

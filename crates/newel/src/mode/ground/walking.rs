@@ -63,6 +63,9 @@ pub(super) fn toward(run: &mut Run<'_>, flat: DVec3, target: DVec3, wish: DVec3)
 
 /// The rates of walking here and now.
 pub(super) fn rates(run: &mut Run<'_>, wanted: bool) -> Rates {
+    if let Some(led) = run.led {
+        return Rates { gain: led.rate, loss: led.rate, reversal: led.rate, ease: None };
+    }
     let ground = run.tuning.values().ground;
     let factors = run.acceleration_factors();
     run.told.acceleration_factors = factors;

@@ -21,7 +21,7 @@ pub(in crate::mode) fn end(run: &mut Run<'_>, reason: HoldEnd) {
     if comes_down {
         enter_by_ground(run);
     }
-    if run.me.mode.is_on_ground() {
+    if run.me.is_on_ground() {
         run.me.velocity = flatten64(run.me.velocity, up);
     }
     let waits = matches!(reason, HoldEnd::LetGo | HoldEnd::Lost | HoldEnd::Blocked);

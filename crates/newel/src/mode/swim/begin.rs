@@ -128,7 +128,7 @@ pub(super) fn stands_on(run: &mut Run<'_>, tuned: &Swim) -> bool {
     run.alight();
     run.me.velocity = velocity;
     enter_by_ground(run);
-    if run.me.mode.is_on_ground() {
+    if run.me.is_on_ground() {
         run.me.velocity = flatten64(run.me.velocity, up);
     }
     true

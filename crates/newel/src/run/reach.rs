@@ -1,0 +1,42 @@
+//! How far a slice can reach: the box that is gathered for it.
+
+use glam::Vec3;
+
+use super::Run;
+use crate::drive::buttons::Button;
+use crate::phase::{Mode, Phase};
+
+impl Run<'_> {
+    /// One query for the box of what this tick can reach; longer motion gathers again by itself.
+    pub fn gather(&mut self) {
+        let shape = self.near.shape;
+        let up = self.me.up;
+        let values = self.tuning.values();
+        let sprint = values.sprint.filter(|_| self.me.held.has(Button::Sprint)).map_or(0.0, |s| s.speed);
+        let wish = values.ground.speed.max(sprint) * self.modifiers.speed * self.heading_flat().length();
+        let swims = values.swim.filter(|_| self.me.mode == Mode::Swim);
+        let strokes = swims.map_or(0.0, |s| s.speed.max(s.rise).max(s.dive) * self.modifiers.speed);
+        let speed = (self.me.velocity.length() as f32).max(wish).max(strokes);
+        let idle = speed == 0.0 && self.me.mode == Mode::Ground;
+        let reach = (speed * self.dt as f32 * 1.1).min(2.0) + if idle { 0.02 } else { 0.05 } * shape.height;
+        // The hands reach further than the shape: as far as grips and lips are looked for.
+        let hands = match self.me.mode {
+            Mode::Climb => 0.6,
+            Mode::Ledge => 2.5,
+            Mode::Swim if values.ledge.is_some() || values.climb.is_some() => 0.6,
+            _ => 0.0,
+        };
+        let reach = reach + hands * shape.radius;
+        let climb = if idle { 0.0 } else { self.limits.step };
+        // A pending rise tests for room.
+        let rises = self.me.asked.wanted() < self.me.stance;
+        let height = if rises { self.tuning.shape().height } else { shape.height };
+        let (low, high) = (up * -self.limits.step, up * (height + climb));
+        let pad = Vec3::splat(reach);
+        let across = Vec3::splat(shape.radius) - (up * shape.radius).abs();
+        // A tilted character may point any way.
+        let pad = if self.me.axis == up { pad } else { pad + Vec3::splat(height) };
+        self.near.pass_one_way(self.me.phase == Phase::DropsThrough, false);
+        self.near.gather(low.min(high) - pad - across.max(Vec3::ZERO), low.max(high) + pad + across.max(Vec3::ZERO));
+    }
+}
