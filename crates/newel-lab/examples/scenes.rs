@@ -9,6 +9,7 @@ use newel::{Character, Crowd, Intent, Member, Mesh, Patch, Scene, Solid, Tuning,
 
 fn main() -> Result<(), Box<dyn std::error::Error>> {
     crowds()?;
+    door()?;
     scenes()?;
     Ok(())
 }
@@ -56,6 +57,38 @@ fn crowds() -> Result<(), Box<dyn std::error::Error>> {
         );
         assert_eq!(hashes[0], hashes[1]);
     }
+    Ok(())
+}
+
+/// Three hundred who press at a door 1.2 m wide.
+fn door() -> Result<(), Box<dyn std::error::Error>> {
+    let tunings = [Tuning::walker()];
+    let mut level = Scene::new().with(Mesh::cuboid(DVec3::new(-40.0, -1.0, -40.0), DVec3::new(40.0, 0.0, 40.0))?);
+    for [from, to] in [[-40.0, -0.6], [0.6, 40.0]] {
+        level = level.with(Mesh::cuboid(DVec3::new(0.0, 0.0, from), DVec3::new(0.3, 3.0, to))?);
+    }
+    let place = |i: usize| DVec3::new(-1.5 - (i / 20) as f64 * 0.7, 0.0, ((i % 20) as f64 - 9.5) * 0.7);
+    let mut all: Vec<Member> = (0..300)
+        .map(|i| Ok(Member::new(Character::spawn(&level, &tunings[0], place(i))?)))
+        .collect::<Result<_, newel::SpawnError>>()?;
+    let pool = rayon::ThreadPoolBuilder::new().num_threads(1).build()?;
+    let (mut crowd, mut times) = (Crowd::new(), Vec::new());
+    for number in 0..1_200 {
+        for one in &mut all {
+            let through = one.character.position.x > -0.3;
+            let way = DVec3::new(if through { 9.0 } else { 0.1 }, 0.0, 0.0) - one.character.position;
+            one.intent = Intent::toward(way.with_y(0.0).normalize_or_zero().as_vec3());
+        }
+        let began = Instant::now();
+        pool.install(|| crowd.step(&level, number, 1.0 / 60.0, &tunings, &mut all))?;
+        times.push(began.elapsed().as_secs_f64() * 1e6 / 300.0);
+    }
+    times.sort_by(f64::total_cmp);
+    let through = all.iter().filter(|one| one.character.position.x > 0.5).count();
+    println!(
+        "   300 at a door: {:.1} us each in the median, {:.1} at most; {through} through in 20 s",
+        times[600], times[1_199]
+    );
     Ok(())
 }
 

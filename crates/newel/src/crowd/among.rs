@@ -2,8 +2,8 @@
 
 use glam::{DVec3, Vec3};
 
-use super::pair::Seen;
-use super::snapshot::Snapshot;
+use super::pair::{Gap, Seen};
+use super::snapshot::{Near, SPARE, Snapshot};
 use super::stack::Stacks;
 use crate::math::any_square_to;
 use crate::terrain::{Body, Facet, Footing, Hold, Patch, RayHit, Round, Sensor, Terrain, Timetable, When};
@@ -23,18 +23,18 @@ pub(super) struct Among<'a> {
 impl Among<'_> {
     fn gather_others(&self, patch: &mut Patch) {
         let (me, stacks) = (self.snapshot.seen(self.me), self.stacks);
-        self.snapshot.each_near(self.me, |other, it| {
+        for &Near { other, gap } in self.snapshot.near(self.me) {
             let passes = stacks.is_carried(other, self.me) || self.alone && stacks.are_together(self.me, other);
             if passes || !self.snapshot.are_solid(self.me, other) {
-                return;
+                continue;
             }
             if stacks.stands_on(self.me, other) {
                 self.add_lower(other, patch);
             }
             if !stacks.is_carried(self.me, other) {
-                self.add_wall(me, (other, it), patch);
+                self.add_wall(me, (other, gap), patch);
             }
-        });
+        }
     }
 
     /// Whom this one stands on has moved already, and is met as it was and as it moved.
@@ -62,26 +62,33 @@ impl Among<'_> {
     }
 
     /// Between two that cannot be in one place stands a wall, that leaves to each its share of the gap: as wide as the other can get in the
-    /// tick, and what is on the other side of it is the other's. So they cannot meet, whoever moves first.
-    fn add_wall(&self, me: &Seen, (other, it): (usize, &Seen), patch: &mut Patch) {
-        let gap = self.snapshot.gap(self.me, other);
-        let share = me.share(it, &gap);
-        let wall = gap.point + gap.away * if gap.wide > 0.0 { (1.0 - share) * gap.wide } else { 0.5 * gap.wide };
+    /// tick, and what is on the other side of it is the other's. So they cannot meet, whoever moves first. A wall out of its reach is left
+    /// out.
+    fn add_wall(&self, me: &Seen, (other, gap): (usize, Gap), patch: &mut Patch) {
+        let it = self.snapshot.seen(other);
+        let mine = me.share(it, &gap) * gap.wide;
+        if mine > me.reach + SPARE {
+            return;
+        }
+        let wall = gap.point + gap.away * if gap.wide > 0.0 { gap.wide - mine } else { 0.5 * gap.wide };
         let (id, feet) = self.stacks.wall_of(self.snapshot, (self.me, other));
         let body = patch.add_body(Body::still(id, feet));
+        // A triangle about a circle of that radius.
         let along = any_square_to(gap.away.as_vec3()).as_dvec3() * (me.whole() + it.whole());
-        let across = gap.away.cross(along);
-        let corner = |a: f64, b: f64| wall + along * a + across * b - patch.origin();
-        let corners = [corner(-1.0, -1.0), corner(1.0, -1.0), corner(1.0, 1.0), corner(-1.0, 1.0)];
-        self.add_square(body, 0, corners, patch);
+        let across = gap.away.cross(along) * 3.0f64.sqrt();
+        let corners = [along * -2.0, along + across, along - across].map(|out| (wall + out - patch.origin()).as_vec3());
+        self.add_triangle(body, 0, corners, patch);
     }
 
     fn add_square(&self, body: u16, id: u32, corners: [DVec3; 4], patch: &mut Patch) {
         let [a, b, c, d] = corners.map(|corner| corner.as_vec3());
-        for (number, [p, q, r]) in [[a, b, c], [a, c, d]].into_iter().enumerate() {
-            if let Some(facet) = Facet::new(p, q, r) {
-                patch.add_facet(Facet { body, id: id + number as u32, surface: self.snapshot.surface, ..facet });
-            }
+        self.add_triangle(body, id, [a, b, c], patch);
+        self.add_triangle(body, id + 1, [a, c, d], patch);
+    }
+
+    fn add_triangle(&self, body: u16, id: u32, [a, b, c]: [Vec3; 3], patch: &mut Patch) {
+        if let Some(facet) = Facet::new(a, b, c) {
+            patch.add_facet(Facet { body, id, surface: self.snapshot.surface, ..facet });
         }
     }
 }
@@ -89,9 +96,7 @@ impl Among<'_> {
 impl Among<'_> {
     /// True where nobody is near who is solid to it.
     fn is_alone(&self) -> bool {
-        let mut alone = true;
-        self.snapshot.each_near(self.me, |other, _| alone &= !self.snapshot.are_solid(self.me, other));
-        alone
+        self.snapshot.near(self.me).iter().all(|near| !self.snapshot.are_solid(self.me, near.other))
     }
 }
 

@@ -2,6 +2,7 @@
 
 mod among;
 mod hold_back;
+mod order;
 mod pair;
 mod snapshot;
 mod stack;
@@ -21,11 +22,21 @@ use crate::workspace::Workspace;
 
 use among::Among;
 use hold_back::hold_back;
+use order::Order;
 use snapshot::Snapshot;
 use stack::Stacks;
 
-/// Members that one thread takes at a time.
+/// Members that one thread takes at a time, at least.
 const AT_A_TIME: usize = 32;
+
+/// Workspaces for so many members: a few for each thread, so that none waits long for another, and each stays in the cache.
+fn works_for(members: usize) -> usize {
+    #[cfg(feature = "parallel")]
+    let most = 8 * rayon::current_num_threads();
+    #[cfg(not(feature = "parallel"))]
+    let most = 1;
+    members.div_ceil(AT_A_TIME).clamp(1, most)
+}
 
 /// Behaviour of a head under the feet of another character.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
@@ -153,6 +164,8 @@ pub struct Crowd<M = ()> {
     pub surface: u16,
     snapshot: Snapshot,
     stacks: Stacks,
+    order: Order,
+    /// In the order in which they are moved.
     results: Vec<Moved<M>>,
     works: Vec<Workspace>,
 }
@@ -205,6 +218,7 @@ impl<M> Crowd<M> {
             surface: 0,
             snapshot: Snapshot::default(),
             stacks: Stacks::default(),
+            order: Order::default(),
             results: Vec::new(),
             works: Vec::new(),
         }
@@ -213,7 +227,7 @@ impl<M> Crowd<M> {
     /// The result of a member's last tick, by its place; `None` where that moved no such.
     #[must_use]
     pub fn outcome(&self, member: usize) -> Option<Outcome<'_>> {
-        let moved = self.results.get(member)?;
+        let moved = self.results.get(self.order.turn_of(member)?)?;
         Some(Outcome { events: &moved.events, readout: moved.readout?, inside: &moved.inside })
     }
 }
@@ -239,27 +253,30 @@ impl<M: CustomMode + Clone + Send + Sync> Crowd<M> {
         if self.stacks.find(&self.snapshot) {
             self.snapshot.reach_further(&self.stacks.carried);
         }
+        self.order.arrange(members.iter().map(|member| member.character.state.position));
         self.results.resize_with(members.len(), Moved::default);
-        self.works.resize_with(members.len().div_ceil(AT_A_TIME), Workspace::new);
+        self.works.resize_with(works_for(members.len()), Workspace::new);
         for rank in 0..=self.stacks.highest() {
             let (snapshot, stacks) = (&self.snapshot, &self.stacks);
             let shared = Shared { terrain, snapshot, stacks, tunings, number, dt, rank, again: false };
-            move_all(&shared, members, &mut self.results, &mut self.works);
+            move_all(&shared, (members, self.order.turns()), &mut self.results, &mut self.works);
             self.note(rank, tunings, members);
             let tick = |member| tick_of(member, tunings, terrain, (number, dt));
             let first = self.works.first_mut();
             if first.is_some_and(|work| hold_back((&self.snapshot, &mut self.stacks), rank, members, tick, work)) {
                 let (snapshot, stacks) = (&self.snapshot, &self.stacks);
                 let shared = Shared { terrain, snapshot, stacks, tunings, number, dt, rank, again: true };
-                move_all(&shared, members, &mut self.results, &mut self.works);
+                move_all(&shared, (members, self.order.turns()), &mut self.results, &mut self.works);
                 self.note(rank, tunings, members);
             }
         }
-        let refused = self.results.iter_mut().enumerate().find_map(|(n, moved)| Some((n, moved.error.take()?)));
-        if let Some((member, error)) = refused {
+        let turns = self.order.turns().iter().zip(&mut self.results);
+        let refused = turns.filter_map(|(member, moved)| Some((*member, moved.error.take()?)));
+        if let Some((member, error)) = refused.min_by_key(|(member, _)| *member) {
             return Err(CrowdError::Member { member, error });
         }
-        for (member, moved) in members.iter_mut().zip(&mut self.results) {
+        for (member, moved) in self.order.turns().iter().zip(&mut self.results) {
+            let member = &mut members[*member];
             member.commands.clear();
             if let Some(character) = moved.character.take() {
                 member.character = character;
@@ -273,11 +290,11 @@ impl<M: CustomMode + Clone + Send + Sync> Crowd<M> {
         if self.stacks.highest() == rank {
             return;
         }
-        for (n, (member, moved)) in members.iter().zip(&self.results).enumerate() {
-            let Some(character) = &moved.character else { continue };
+        for (n, moved) in self.order.turns().iter().zip(&self.results) {
+            let (Some(character), member) = (&moved.character, &members[*n]) else { continue };
             let (before, after) = (member.character.stance, character.stance);
             let [was, shape] = [before, after].map(|stance| tunings[member.tuning].shape_in(stance));
-            self.stacks.note(n, &character.state, shape, f64::from(shape.height - was.height));
+            self.stacks.note(*n, &character.state, shape, f64::from(shape.height - was.height));
         }
     }
 }
@@ -297,32 +314,27 @@ fn check<M>(tunings: &[Tuning], members: &[Member<M>]) -> Result<(), CrowdError>
     Ok(())
 }
 
-#[cfg(feature = "parallel")]
+/// Moves all members of a rank, one after the other by the turns that they take, on as many threads as there are.
 fn move_all<M: CustomMode + Clone + Send + Sync>(
     shared: &Shared<'_>,
-    members: &[Member<M>],
+    (members, turns): (&[Member<M>], &[usize]),
     results: &mut [Moved<M>],
     works: &mut [Workspace],
 ) {
-    use rayon::prelude::*;
-    let chunks = members.par_chunks(AT_A_TIME).zip(results.par_chunks_mut(AT_A_TIME)).zip(works.par_iter_mut());
-    chunks.enumerate().for_each(|(chunk, ((members, results), work))| {
-        for (n, (member, moved)) in members.iter().zip(results).enumerate() {
-            move_one(shared, work, (chunk * AT_A_TIME + n, member), moved);
+    let move_some = |((turns, results), work): ((&[usize], &mut [Moved<M>]), &mut Workspace)| {
+        for (member, moved) in turns.iter().zip(results) {
+            move_one(shared, work, (*member, &members[*member]), moved);
         }
-    });
-}
-
-#[cfg(not(feature = "parallel"))]
-fn move_all<M: CustomMode + Clone>(
-    shared: &Shared<'_>,
-    members: &[Member<M>],
-    results: &mut [Moved<M>],
-    works: &mut [Workspace],
-) {
-    for (n, (member, moved)) in members.iter().zip(results).enumerate() {
-        move_one(shared, &mut works[0], (n, member), moved);
+    };
+    #[cfg(feature = "parallel")]
+    {
+        use rayon::prelude::*;
+        let many = turns.len().div_ceil(works.len()).max(1);
+        let some = turns.par_chunks(many).zip(results.par_chunks_mut(many));
+        some.zip(works.par_iter_mut()).for_each(move_some);
     }
+    #[cfg(not(feature = "parallel"))]
+    works.first_mut().into_iter().for_each(|work| move_some(((turns, &mut *results), work)));
 }
 
 fn move_one<M: CustomMode + Clone>(

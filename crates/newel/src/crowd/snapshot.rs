@@ -2,6 +2,8 @@
 
 use glam::DVec3;
 
+#[cfg(feature = "parallel")]
+use super::AT_A_TIME;
 use super::pair::{Gap, Seen};
 use super::{Heads, Member};
 use crate::command::Command;
@@ -23,12 +25,26 @@ const KEPT: f64 = 1e-3;
 /// Names of those that have none begin here, by their place in the crowd.
 const UNNAMED: u64 = 1 << 63;
 
+/// What is further off than a character reaches by more than this, metres, it does not meet: over what counts as touching.
+pub(super) const SPARE: f64 = 0.05;
+
 #[derive(Debug, Default)]
 pub(super) struct Snapshot {
     all: Vec<One>,
     cells: Cells,
+    /// For each whom it may meet in the tick.
+    near: Vec<Vec<Near>>,
     /// Surface number of the planes between characters.
     pub surface: u16,
+}
+
+/// Another whom one may meet in the tick.
+#[derive(Clone, Copy, Debug)]
+pub(super) struct Near {
+    /// Its place in the crowd.
+    pub other: usize,
+    /// The gap to it.
+    pub gap: Gap,
 }
 
 #[derive(Clone, Copy, Debug)]
@@ -66,12 +82,23 @@ impl Snapshot {
         self.sort_in();
     }
 
-    /// Puts everyone where they are found.
+    /// Finds for each whom it may meet.
     fn sort_in(&mut self) {
         self.cells.clear();
         for (number, one) in self.all.iter().enumerate() {
-            self.cells.insert(Cell::of(one.seen.middle(), one.seen.whole()), number as u32);
+            let (middle, whole) = (one.seen.middle(), one.seen.whole());
+            self.cells.insert(Cell::of(middle, whole), whole, number as u32);
         }
+        self.near.resize_with(self.all.len(), Vec::new);
+        let (all, cells) = (&self.all, &self.cells);
+        let find = |(me, near): (usize, &mut Vec<Near>)| find_near(all, cells, me, near);
+        #[cfg(feature = "parallel")]
+        {
+            use rayon::prelude::*;
+            self.near.par_iter_mut().with_min_len(AT_A_TIME).enumerate().for_each(find);
+        }
+        #[cfg(not(feature = "parallel"))]
+        self.near.iter_mut().enumerate().for_each(find);
     }
 
     pub fn count(&self) -> usize {
@@ -103,24 +130,9 @@ impl Snapshot {
         one.soft.meets(other.on) && other.soft.meets(one.on) && !self.are_solid(a, b)
     }
 
-    /// Hands on everyone else whom it may meet in the tick.
-    pub fn each_near(&self, me: usize, mut found: impl FnMut(usize, &Seen)) {
-        let mine = &self.all[me];
-        let (middle, looks) = (mine.seen.middle(), mine.seen.whole());
-        self.cells.each_near(middle - looks, middle + looks, |other| {
-            let other = other as usize;
-            let it = &self.all[other].seen;
-            if other != me && (it.middle() - middle).length() <= it.whole() + looks {
-                found(other, it);
-            }
-        });
-    }
-
-    /// The gap between two. Those in one place part to one side and to the other, by their names.
-    pub fn gap(&self, me: usize, other: usize) -> Gap {
-        let (mine, its) = (&self.all[me], &self.all[other]);
-        let side = any_square_to(mine.seen.up.as_vec3()).as_dvec3();
-        mine.seen.gap(&its.seen, if mine.id < its.id { side } else { -side })
+    /// Everyone else whom it may meet in the tick, in the order of the crowd.
+    pub fn near(&self, me: usize) -> &[Near] {
+        &self.near[me]
     }
 
     /// How far it is pushed in a tick of `dt` seconds: out of those that are soft to it, the lighter of two further; and off heads that nobody
@@ -128,15 +140,14 @@ impl Snapshot {
     pub fn pushed(&self, me: usize, dt: f64) -> DVec3 {
         let mine = &self.all[me];
         let parts = 1.0 - libm::exp(-dt / SOFT);
-        // They are found in any order, and added up by their names.
+        // They are added up by their names.
         let mut pushes: Vec<(u64, DVec3)> = Vec::new();
-        self.each_near(me, |other, _| {
+        for &Near { other, gap } in self.near(me) {
             let it = &self.all[other];
             let (soft, slips) = (self.are_soft(me, other), it.heads == Heads::SlipOff && self.are_solid(me, other));
             if !soft && !slips {
-                return;
+                continue;
             }
-            let gap = self.gap(me, other);
             let flat = gap.away - mine.seen.up * gap.away.dot(mine.seen.up);
             if soft && gap.wide < 0.0 && mine.weight + it.weight > 0.0 {
                 pushes.push((it.id, flat * (-gap.wide * parts * it.weight / (mine.weight + it.weight))));
@@ -145,9 +156,37 @@ impl Snapshot {
                 let out = flat.try_normalize().unwrap_or(side);
                 pushes.push((it.id, out * (SLIPS * dt)));
             }
-        });
+        }
         pushes.sort_unstable_by_key(|push| push.0);
         pushes.into_iter().map(|push| push.1).sum()
+    }
+}
+
+/// Finds whom one may meet in the tick, in the order of the crowd.
+fn find_near(all: &[One], cells: &Cells, me: usize, near: &mut Vec<Near>) {
+    let mine = &all[me];
+    let (middle, looks) = (mine.seen.middle(), mine.seen.whole());
+    near.clear();
+    cells.each_near(middle - looks, middle + looks, |other| {
+        let other = other as usize;
+        let its = &all[other];
+        let most = its.seen.whole() + looks;
+        if other == me || (its.seen.middle() - middle).length_squared() > most * most {
+            return;
+        }
+        let gap = mine.gap(its);
+        if gap.wide <= mine.seen.reach + its.seen.reach + SPARE {
+            near.push(Near { other, gap });
+        }
+    });
+    near.sort_unstable_by_key(|near| near.other);
+}
+
+impl One {
+    /// The gap to another. Those in one place part to one side and to the other, by their names.
+    pub fn gap(&self, its: &One) -> Gap {
+        let side = any_square_to(self.seen.up.as_vec3()).as_dvec3();
+        self.seen.gap(&its.seen, if self.id < its.id { side } else { -side })
     }
 }
 

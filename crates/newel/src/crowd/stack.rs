@@ -8,7 +8,7 @@
 use glam::{DQuat, DVec3};
 
 use super::pair::Seen;
-use super::snapshot::{ON_IT, Snapshot, seen};
+use super::snapshot::{Near, ON_IT, Snapshot, seen};
 use crate::shape::Shape;
 use crate::state::State;
 use crate::terrain::Body;
@@ -53,14 +53,12 @@ impl Stacks {
         self.standing.clear();
         self.carried.clear();
         for me in 0..all.count() {
-            all.each_near(me, |other, it| {
-                if all.seen(me).may_be_over(it)
-                    && all.are_solid(me, other)
-                    && all.gap(me, other).is_over(all.seen(me).up)
+            for &Near { other, gap } in all.near(me) {
+                if all.seen(me).may_be_over(all.seen(other)) && all.are_solid(me, other) && gap.is_over(all.seen(me).up)
                 {
                     self.pairs.push((me, other));
                 }
-            });
+            }
         }
         if self.pairs.is_empty() {
             return false;
@@ -81,7 +79,7 @@ impl Stacks {
         }
         self.pairs.retain(|(upper, lower)| self.ranks[*upper] > self.ranks[*lower]);
         let stands = |(me, other): &&(usize, usize)| {
-            let gap = all.gap(*me, *other);
+            let gap = all.one(*me).gap(all.one(*other));
             all.one(*me).stands_on == all.one(*other).id && gap.wide <= ON_IT && gap.away.dot(all.seen(*me).up) > ON_TOP
         };
         self.standing.extend(self.pairs.iter().filter(stands));

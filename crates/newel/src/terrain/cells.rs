@@ -3,6 +3,7 @@
 //! Each thing is a ball and lies in one cell, by its middle; cells are a few times as large as the things in them, and what is larger
 //! lies in cells as much larger (a loose grid: Ulrich, *Loose Octrees*, 2000). Nothing here has an order: whoever asks sorts.
 
+use core::hash::{BuildHasherDefault, Hasher};
 use std::collections::HashMap;
 
 use glam::DVec3;
@@ -15,8 +16,35 @@ const LEVELS: usize = 5;
 
 #[derive(Clone, Debug, Default)]
 pub(crate) struct Cells {
-    levels: [HashMap<[i64; 3], Vec<u32>>; LEVELS],
+    levels: [Level; LEVELS],
     everywhere: Vec<u32>,
+}
+
+/// Cells of one size.
+#[derive(Clone, Debug, Default)]
+struct Level {
+    cells: HashMap<[i64; 3], Vec<u32>, BuildHasherDefault<CornerHasher>>,
+    /// The radius of the largest thing that was in them, metres: so far out of its cell a thing may reach.
+    largest: f64,
+}
+
+/// Hashes the numbers of a cell, which nobody chooses to harm: after SplitMix64 by Steele, Lea and Flood, 2014.
+#[derive(Clone, Copy, Debug, Default)]
+struct CornerHasher(u64);
+
+impl Hasher for CornerHasher {
+    fn finish(&self) -> u64 {
+        self.0
+    }
+
+    fn write(&mut self, bytes: &[u8]) {
+        for chunk in bytes.chunks(8) {
+            let mut word = [0; 8];
+            word[..chunk.len()].copy_from_slice(chunk);
+            let mixed = (self.0 ^ u64::from_le_bytes(word)).wrapping_mul(0xBF58_476D_1CE4_E5B9);
+            self.0 = mixed ^ (mixed >> 29);
+        }
+    }
 }
 
 /// Where a thing lies.
@@ -46,15 +74,20 @@ impl Cell {
 impl Cells {
     /// Empties it, and keeps its storage.
     pub fn clear(&mut self) {
-        for cells in &mut self.levels {
+        for level in &mut self.levels {
             // Where nothing was the last time there is nobody any more.
-            cells.retain(|_, things| !things.is_empty());
-            cells.values_mut().for_each(Vec::clear);
+            level.cells.retain(|_, things| !things.is_empty());
+            level.cells.values_mut().for_each(Vec::clear);
+            level.largest = 0.0;
         }
         self.everywhere.clear();
     }
 
-    pub fn insert(&mut self, cell: Cell, thing: u32) {
+    /// Puts a thing of this radius into its cell.
+    pub fn insert(&mut self, cell: Cell, radius: f64, thing: u32) {
+        if let Cell::At(level, _) = cell {
+            self.levels[level].largest = self.levels[level].largest.max(radius);
+        }
         self.list(cell).push(thing);
     }
 
@@ -62,15 +95,15 @@ impl Cells {
     pub fn remove(&mut self, cell: Cell, thing: u32) {
         self.list(cell).retain(|other| *other != thing);
         if let Cell::At(level, at) = cell
-            && self.levels[level].get(&at).is_some_and(Vec::is_empty)
+            && self.levels[level].cells.get(&at).is_some_and(Vec::is_empty)
         {
-            self.levels[level].remove(&at);
+            self.levels[level].cells.remove(&at);
         }
     }
 
     fn list(&mut self, cell: Cell) -> &mut Vec<u32> {
         match cell {
-            Cell::At(level, at) => self.levels[level].entry(at).or_default(),
+            Cell::At(level, at) => self.levels[level].cells.entry(at).or_default(),
             Cell::Everywhere => &mut self.everywhere,
         }
     }
@@ -78,9 +111,12 @@ impl Cells {
     /// Hands on whatever may reach into a box, and perhaps more.
     pub fn each_near(&self, low: DVec3, high: DVec3, mut found: impl FnMut(u32)) {
         self.everywhere.iter().for_each(|thing| found(*thing));
-        for (level, cells) in self.levels.iter().enumerate().filter(|(_, cells)| !cells.is_empty()) {
-            let size = size_of(level);
-            let (from, to) = (corner(low - size, size), corner(high + size, size));
+        for (number, Level { cells, largest }) in self.levels.iter().enumerate() {
+            if cells.is_empty() {
+                continue;
+            }
+            let size = size_of(number);
+            let (from, to) = (corner(low - *largest, size), corner(high + *largest, size));
             let count: f64 = (0..3).map(|i| to[i].saturating_sub(from[i]) as f64 + 1.0).product();
             if count > cells.len() as f64 {
                 cells.values().flatten().for_each(|thing| found(*thing));

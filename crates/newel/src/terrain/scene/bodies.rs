@@ -182,7 +182,7 @@ impl Bodies {
         self.take_out(named.id);
         let slot = self.all.len() as u32;
         self.by_id.insert(named.id, slot);
-        self.cells.insert(named.cell(), slot);
+        self.cells.insert(named.cell(), named.radius, slot);
         self.tracks += usize::from(named.has_track());
         self.all.push(named);
     }
@@ -195,7 +195,7 @@ impl Bodies {
         if let Some(moved) = self.all.get(slot as usize) {
             let was = self.all.len() as u32;
             self.cells.remove(moved.cell(), was);
-            self.cells.insert(moved.cell(), slot);
+            self.cells.insert(moved.cell(), moved.radius, slot);
             self.by_id.insert(moved.id, slot);
         }
         self.tracks -= usize::from(named.has_track());
