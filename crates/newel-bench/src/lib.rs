@@ -205,7 +205,12 @@ impl Land {
         };
         step(&mut hero, &Intent::default(), 90);
         match self.doing {
-            Doing::Idle | Doing::Resting => return Some((hero, Intent::default())),
+            Doing::Idle | Doing::Resting => {
+                // It has stood on this very terrain for a moment.
+                let tick = self.tick(tuning, &modifiers);
+                (0..2).for_each(|_| drop(tick.step(&mut Workspace::new(), &mut hero, &Intent::default(), &[])));
+                return Some((hero, Intent::default()));
+            }
             Doing::Falling => {
                 hero.position.y += 0.1;
                 hero.velocity = DVec3::new(angle.cos(), -3.0, angle.sin());

@@ -117,7 +117,7 @@ impl<'a> Tick<'a> {
         self.check(&character.state, intent, (&work.changes, commands))?;
         if !listener.is_on()
             && character.custom.lets_rest()
-            && self.is_rest_as_before(&character.state, intent, commands)
+            && self.is_rest_as_before(&character.state, intent, commands, Some(work))
         {
             return Ok(self.rest(work, character));
         }

@@ -8,7 +8,7 @@ mod gait;
 mod overlap;
 mod pace;
 pub(crate) mod piece;
-mod reach;
+pub(crate) mod reach;
 mod ride;
 pub(crate) mod sensing;
 mod shape;

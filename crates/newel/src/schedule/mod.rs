@@ -98,7 +98,7 @@ impl Tick<'_> {
         let slice = Slice { work: &mut *work, listener, intent, changes, commands, dt, begins, is_cut };
         let Some((state, custom, told)) = self.go(slice, &character.state, &character.custom)? else { return Ok(None) };
         let mut state = State { clock: end.clock(), ..state };
-        state.rest = self.remember(&character.state, &state, &work.take_asked());
+        state.rest = self.remember(&character.state, &state, &work.take_asked(), Some(work.patch()));
         (character.state, character.custom) = (state, custom);
         character.end_motion();
         Ok(Some(told))
@@ -289,7 +289,7 @@ impl Way<'_, '_, '_> {
         let here = Moment::at(from.state.clock);
         let (intent, begins, dt) = (from.wants.intent(), here.since(self.start), stop.since(here));
         self.work.made.clear();
-        let at_rest = || self.tick.is_rest_as_before(&from.state, &intent, orders);
+        let at_rest = || self.tick.is_rest_as_before(&from.state, &intent, orders, None);
         if from.custom.lets_rest() && !self.listener.is_on() && at_rest() {
             let state = State { clock: stop.clock(), ..from.state };
             self.work.laws.stand(&from.state, dt);
@@ -316,7 +316,7 @@ impl Way<'_, '_, '_> {
         }
         Ok(made.map(|(state, custom, telling)| {
             let mut state = State { clock: stop.clock(), ..state };
-            state.rest = self.tick.remember(&from.state, &state, &asked);
+            state.rest = self.tick.remember(&from.state, &state, &asked, None);
             (state, custom, telling)
         }))
     }

@@ -2,7 +2,10 @@
 
 use crate::common::{Silent, Walk, World, east, every_frame};
 use newel::glam::{DVec3, Vec3};
-use newel::{Character, EventKind, Intent, Mode, Modifiers, State, Terrain, Tick, Tuning, Workspace};
+use newel::{
+    Character, CustomMode, EventKind, Intent, Mesh, Mode, ModeCx, Modifiers, Next, Readout, State, Terrain, Tick,
+    Tuning, Workspace,
+};
 
 /// What must not change by a bit while standing still; the clock goes on.
 fn bits(hero: &Character) -> State {
@@ -131,19 +134,33 @@ fn too_much_of_the_foot_over_a_drop_slips_off_and_less_holds() {
     }
 }
 
+/// A mode that never begins and is always asked: whoever has it is never left standing uncomputed.
+#[derive(Clone)]
+struct Restless;
+
+impl CustomMode for Restless {
+    fn advance(&mut self, _: &mut ModeCx<'_, '_>) -> Next {
+        Next::Leave
+    }
+}
+
+fn step<M: CustomMode + Clone>(
+    (terrain, tuning): (&dyn Terrain, &Tuning),
+    work: &mut Workspace,
+    hero: &mut Character<M>,
+    intent: Intent,
+) -> Readout {
+    let tick = Tick { number: 0, terrain, tuning, modifiers: &Modifiers::default(), dt: 1.0 / 60.0 };
+    tick.step(work, hero, &intent, &[]).expect("a valid tick").readout
+}
+
 #[test]
 fn rest_remembered_is_the_same_to_the_bit_and_forgotten_at_once() {
-    let mesh = tilted(30.0).mesh();
-    let tuning = Tuning::walker();
-    let modifiers = Modifiers::default();
-    let mut work = Workspace::new();
-    let mut step = |terrain: &dyn Terrain, tuning: &Tuning, hero: &mut Character, intent: Intent| {
-        let tick = Tick { number: 0, terrain, tuning, modifiers: &modifiers, dt: 1.0 / 60.0 };
-        tick.step(&mut work, hero, &intent, &[]).expect("a valid tick").readout
-    };
-    let start = Character::spawn(&mesh, &tuning, [0.0, 0.2, 0.0]).expect("a clear place");
-    let (mut quick, mut slow) = (start.clone(), start);
+    let (mesh, tuning, mut work) = (tilted(30.0).mesh(), Tuning::walker(), Workspace::new());
     let silent = Silent(&mesh);
+    let start = Character::spawn(&mesh, &tuning, [0.0, 0.2, 0.0]).expect("a clear place");
+    let mut restless = Character::spawn_with(&mesh, &tuning, [0.0, 0.2, 0.0], Restless).expect("a clear place");
+    let (mut told, mut looks) = (start.clone(), start);
     for tick in 0..400 {
         // Standing, walking, standing with a button going down and up, and standing again.
         let intent = match tick / 100 {
@@ -151,22 +168,40 @@ fn rest_remembered_is_the_same_to_the_bit_and_forgotten_at_once() {
             2 if tick % 20 < 5 => Intent::default().hold(newel::Button::Jump),
             _ => Intent::default(),
         };
-        let told = step(&mesh, &tuning, &mut quick, intent);
-        assert_eq!(told, step(&silent, &tuning, &mut slow, intent), "tick {tick}");
-        assert_eq!((quick.hash(), quick.state()), (slow.hash(), slow.state()), "tick {tick}");
+        let computed = step((&silent, &tuning), &mut work, &mut restless, intent);
+        assert!(tick < 390 || work.take_queries() > 0, "it is computed");
+        work.take_queries();
+        // On terrain that says that it has not changed, and on terrain that is looked at.
+        for (terrain, hero) in [(&mesh as &dyn Terrain, &mut told), (&silent, &mut looks)] {
+            assert_eq!(step((terrain, &tuning), &mut work, hero, intent), computed, "tick {tick}");
+            assert_eq!(hero.state(), restless.state(), "tick {tick}");
+            assert!(tick < 390 || work.take_queries() == 0, "tick {tick}: it rests");
+        }
+        assert_eq!(told.hash(), looks.hash(), "tick {tick}");
     }
-    assert!(quick.velocity == DVec3::ZERO && quick.position.z > 1.0, "{:?}", quick.state());
+    assert!(told.velocity == DVec3::ZERO && told.position.z > 1.0, "{:?}", told.state());
 
     // Another tuning, another terrain, another place: each is noticed in the very next tick.
     let mut values = *tuning.values();
     values.ground.steepest = 20.0;
     let steep = Tuning::new(values).expect("a valid tuning");
-    let mut hero = quick.clone();
-    assert!(!step(&mesh, &steep, &mut hero, Intent::default()).grounded, "too steep by now");
-    let mut hero = quick.clone();
     let elsewhere = tilted(30.0).mapped(|p| p - DVec3::Y * 3.0).mesh();
-    assert!(!step(&elsewhere, &tuning, &mut hero, Intent::default()).grounded, "the ground is three metres down");
-    let mut hero = quick;
-    hero.position.y += 1.0;
-    assert!(!step(&mesh, &tuning, &mut hero, Intent::default()).grounded, "put in the air by the game");
+    let post = told.position + DVec3::new(-0.1, 0.0, 0.25);
+    let beside = tilted(30.0).block((post - 0.05).to_array(), (post + DVec3::new(0.05, 2.0, 0.05)).to_array()).mesh();
+    for (number, hero) in [told, looks].into_iter().enumerate() {
+        let mut grounded = |level: &Mesh, tuning: &Tuning, hero: &mut Character| {
+            let terrain: [&dyn Terrain; 2] = [level, &Silent(level)];
+            step((terrain[number], tuning), &mut work, hero, Intent::default()).grounded
+        };
+        assert!(!grounded(&mesh, &steep, &mut hero.clone()), "too steep by now");
+        assert!(!grounded(&elsewhere, &tuning, &mut hero.clone()), "the ground is three metres down");
+        let mut pushed = hero.clone();
+        assert!(
+            grounded(&beside, &tuning, &mut pushed) && pushed.position != hero.position,
+            "a post has grown into it"
+        );
+        let mut lifted = hero;
+        lifted.position.y += 1.0;
+        assert!(!grounded(&mesh, &tuning, &mut lifted), "put in the air by the game");
+    }
 }
