@@ -15,7 +15,7 @@ const AGAINST: f32 = 0.3;
 impl Run<'_> {
     /// True while it is caught between what closes in: time passes, and it stays where it is.
     pub fn is_caught(&self) -> bool {
-        self.me.pressed != CoarseDirection::default() && self.me.mode != Mode::Custom
+        self.me.pressed != CoarseDirection::default()
     }
 
     /// Caught, it stays where it is in the world, whatever it stood on carries away under it.

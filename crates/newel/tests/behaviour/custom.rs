@@ -365,3 +365,50 @@ fn its_walk_is_carried_falls_off_edges_jumps_and_walks_on() {
     }
     assert!(ends.iter().all(|end| end.distance(ends[0]) < 1e-4), "{ends:?}");
 }
+
+#[test]
+fn its_walk_is_crushed_as_often_as_walking_is() {
+    // A wall comes at it where it walks against another.
+    let (tuning, own) = even_walker();
+    let wall = World::new().block([-0.2, 0.0, -3.0], [0.2, 3.0, 3.0]).mesh();
+    let comes = Track::new(vec![Key::at(0.0, [-1.5, 0.0, 0.0]), Key::at(2.0, [1.5, 0.0, 0.0])], Ending::Stay).unwrap();
+    let still = World::new().floor(20.0, 0.0).block([1.0, 0.0, -3.0], [1.4, 3.0, 3.0]);
+    let scene = Scene::new().with(still.mesh()).with_moving(3, wall, comes);
+    for rate in SIX_RATES {
+        let plain = crushed(scene.clone(), &tuning, (), rate);
+        assert!(plain > 10 && crushed(scene.clone(), &tuning, own, rate) == plain, "{rate} Hz: {plain}");
+    }
+}
+
+/// How often it is told in two seconds, on the way east, that it is crushed.
+fn crushed<M: CustomMode + Clone>(mut scene: Scene, tuning: &Tuning, own: M, rate: f64) -> usize {
+    let (mut hero, mut work) = (Character::spawn_with(&scene, tuning, DVec3::ZERO, own).unwrap(), Workspace::new());
+    let is = |event: &&Event| matches!(event.kind, EventKind::Crushed { .. });
+    let mut count = 0;
+    for number in 0..(2.0 * rate) as u64 {
+        scene.time = number as f64 / rate;
+        let tick = Tick { number: 0, terrain: &scene, tuning, modifiers: &Modifiers::default(), dt: 1.0 / rate };
+        let outcome = tick.step(&mut work, &mut hero, &Intent::toward(Vec3::X), &[]).unwrap();
+        count += outcome.events.iter().filter(is).count();
+    }
+    count
+}
+
+#[test]
+fn it_takes_off_from_what_carries_it_with_the_velocity_that_it_set() {
+    let (tuning, own) = even_walker();
+    let mut values = *tuning.values();
+    values.air.carried = 0.25;
+    let tuning = Tuning::new(values).unwrap();
+    let glide = Track::new(vec![Key::at(0.0, [0.0; 3]), Key::at(4.0, [6.0, 0.0, 0.0])], Ending::Stay).unwrap();
+    let mut scene = Scene::new().with_moving(3, World::new().floor(3.0, 0.0).mesh(), glide);
+    let (mut hero, mut work) = (Character::spawn_with(&scene, &tuning, DVec3::ZERO, own).unwrap(), Workspace::new());
+    let intents = [Intent::default(), Intent::default().hold(Button::Jump)];
+    for number in 0..60 {
+        scene.time = hero.clock;
+        let tick =
+            Tick { number: 0, terrain: &scene, tuning: &tuning, modifiers: &Modifiers::default(), dt: 1.0 / 60.0 };
+        tick.step(&mut work, &mut hero, &intents[number / 50], &[]).unwrap();
+    }
+    assert!(!hero.is_on_ground() && (hero.velocity.x - 1.5).abs() < 1e-6, "{}", hero.velocity);
+}

@@ -214,7 +214,12 @@ impl<'r> ModeCx<'_, 'r> {
             return None;
         }
         if self.run.me.is_on_ground() {
+            let velocity = self.velocity();
             take_off_into(self.run, Mode::Custom);
+            if self.is_written {
+                // Who leaves a carrier keeps a tuned part of its velocity; who set a velocity has that.
+                self.run.me.velocity = velocity;
+            }
         }
         let mut driven = Driven { rate: self.rate, tether: self.tether, span: self.span, met: None };
         self.used = Some(driven.go(self.run, self.run.now() + self.span));
@@ -228,7 +233,8 @@ impl<'r> ModeCx<'_, 'r> {
     /// square to up points. The velocity changes toward it by `rate`, m/s²; what [`ModeCx::set_velocity`] has set is laid along the
     /// ground first. The limits of slopes and steps are the tuning's; heading, sprint, surface and modifiers do not act on it.
     ///
-    /// Returns true if ground carried it to the end of the piece. False with no ground underfoot: nothing has moved then, and
+    /// Returns true if ground carried it to the end of the piece. False with no ground underfoot, or with an argument that is not finite
+    /// or a negative rate: nothing has moved then, and
     /// [`ModeCx::slide`] may be called. False also where the ground ended within the piece: it is asked again from that moment on.
     pub fn walk(&mut self, velocity: DVec3, rate: f64) -> bool {
         let makes_sense = velocity.is_finite() && rate.is_finite() && rate >= 0.0;

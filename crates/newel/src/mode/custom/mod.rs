@@ -54,7 +54,7 @@ pub trait CustomMode {
         false
     }
 
-    /// Moves the character for [`ModeCx::span`] seconds: by [`ModeCx::slide`] through space, by [`ModeCx::walk`] along the ground, or
+    /// Moves the character for [`ModeCx::span`] seconds; not asked while it is crushed. It moves by [`ModeCx::slide`] through space, by [`ModeCx::walk`] along the ground, or
     /// not at all.
     fn advance(&mut self, cx: &mut ModeCx<'_, '_>) -> Next;
 
